@@ -25,7 +25,11 @@ def said_of_differences(parts):
 
 class OfFarValues(unittest.TestCase):
     def say(self, named, rules=("fences", "z"), x=X):
-        return " ".join(outliers.words_on_flags(named, rules, x, unit="g", label="mass"))
+        rows = np.flatnonzero(named.any(axis=1))
+        agreed, above = (int(np.count_nonzero(each)) for each in (named[rows].all(axis=1), x[rows] > np.median(x)))
+        counts = outliers.FlagCounts(int(np.count_nonzero(~np.isnan(x))), rows.size, agreed, above)
+        few = [(int(row) + 1, float(x[row])) for row in rows[::-1]]
+        return " ".join(outliers.words_on_flags(rules, counts, few, unit="g", label="mass"))
 
     def test_one_far_value_is_given_with_its_row_and_a_question_for_its_cause(self):
         words = self.say(NAMED)

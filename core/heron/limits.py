@@ -7,9 +7,9 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy import optimize, special, stats
 
-from heron.checks import TOO_LARGE_TO_WRITE, Floats, as_values, choose, within
+from heron.checks import TOO_LARGE_TO_WRITE, as_values, choose, within
 from heron.moments import safe_unit
-from heron.ordered import InOrder, Ordered, ends, sd_of
+from heron.ordered import InOrder, Ordered, ends, mean_and_sd, sd_of
 from heron.results import Result
 
 Method = Literal["normal", "distribution-free"]
@@ -88,12 +88,6 @@ def beyond_of_ordered(values: Ordered, *, lower: float | None, upper: float | No
     )
 
 
-def _mean_and_sd(values: Floats) -> tuple[float, float]:
-    """On a scale on which no sum overflows."""
-    scale = float(np.max(np.abs(values))) or 1.0
-    return float(np.mean(values / scale)) * scale, float(np.std(values / scale, ddof=1)) * scale
-
-
 def tolerance_limits(x: ArrayLike, *, share: float = 0.95, level: float = 0.95, method: Method = "normal") -> Tolerance:
     """Return two-sided limits that hold at least a share of the population with the stated confidence.
 
@@ -147,7 +141,7 @@ def tolerance_limits(x: ArrayLike, *, share: float = 0.95, level: float = 0.95, 
         if n < 2:
             return _no_tolerance("It needs at least 2 values.", share, level, method, n)
         k = normal_factor(n, share, level)
-        mean, sd = _mean_and_sd(ordered)
+        mean, sd = mean_and_sd(InOrder(ordered))
         return _written(Tolerance(mean - k * sd, mean + k * sd, share, level, None, method, n))
     r = np.arange(1, n // 2 + 1)
     confidence = special.betainc(2 * r, n + 1 - 2 * r, 1 - share) if r.size else np.empty(0)
@@ -255,7 +249,7 @@ def reference_limits(x: ArrayLike, *, level: float = 0.90, method: Method = "dis
     if method == "normal":
         if n < 2:
             return _no_reference("It needs at least 2 values.", level, method, n)
-        mean, sd = _mean_and_sd(ordered)
+        mean, sd = mean_and_sd(InOrder(ordered))
         z = float(stats.norm.ppf(0.975))
         near, far = stats.nct.ppf([(1 - level) / 2, (1 + level) / 2], n - 1, z * np.sqrt(n)) / np.sqrt(n)
         low, low_from, low_to, high, high_from, high_to = (

@@ -70,11 +70,25 @@ def ends(ordered: Ordered) -> tuple[float, float]:
     return low, high
 
 
+def mean_of(ordered: Ordered) -> float:
+    moments = _safe_moments(ordered)
+    return moments.mean * moments.unit
+
+
+def mean_and_sd(ordered: Ordered) -> tuple[float, float]:
+    """The mean and the SD of at least two values."""
+    moments = _safe_moments(ordered)
+    return moments.mean * moments.unit, float(np.sqrt(moments.m2 / (moments.n - 1)) * moments.unit)
+
+
+def _safe_moments(ordered: Ordered) -> Moments:
+    low, high = ends(ordered)
+    return ordered.moments(safe_unit(max(abs(low), abs(high))))
+
+
 def sd_of(ordered: Ordered) -> float:
     """The SD of at least two values."""
-    low, high = ends(ordered)
-    moments = ordered.moments(safe_unit(max(abs(low), abs(high))))
-    return float(np.sqrt(moments.m2 / (moments.n - 1)) * moments.unit)
+    return mean_and_sd(ordered)[1]
 
 
 @dataclass(frozen=True)

@@ -69,27 +69,34 @@ def results_without(
     x = np.asarray(values, dtype=np.float64)
     left = x.copy()
     left[without] = np.nan
-    both = [summary.summarize(side) for side in (x, left)]
+    tests = [normality.shapiro_wilk(side) for side in (x, left)]
+    grouping = groups_of(by, x.size, order=order)
+    means = [[_mean(side[part]) for part in grouping.rows()] for side in (x, left)]
+    both = (summary.summarize(x), summary.summarize(left))
+    return changes_of(both, [(test.statistic, test.p_value) for test in tests], grouping.labels, means)
+
+
+def changes_of(
+    both: tuple[summary.Summary, summary.Summary],
+    tests: Sequence[tuple[float | None, float | None]],
+    labels: Sequence[str],
+    means: Sequence[Sequence[float | None]],
+) -> tuple[Change, ...]:
+    """The changes from all values to some of them: of their summaries, of W and its p, of the means of groups."""
     result = [
         Change(name, "", getattr(both[0], name), getattr(both[1], name), _moved(both) if name == "mean" else None)
         for name in _WEIGHED
     ]
-    tests = [normality.shapiro_wilk(side) for side in (x, left)]
-    result += [
-        Change("shapiro_w", "", tests[0].statistic, tests[1].statistic, None),
-        Change("shapiro_p", "", tests[0].p_value, tests[1].p_value, None),
-    ]
-    grouping = groups_of(by, x.size, order=order)
-    if 2 <= len(grouping.labels) <= _MOST_GROUPS:
-        parts = grouping.rows()
-        means = [[_mean(side[part]) for part in parts] for side in (x, left)]
-        for i, label in enumerate(grouping.labels[1:], 1):
+    for name, before, after in zip(("shapiro_w", "shapiro_p"), *tests, strict=True):
+        result.append(Change(name, "", before, after, None))
+    if 2 <= len(labels) <= _MOST_GROUPS:
+        for i, label in enumerate(labels[1:], 1):
             before, after = (_gap(side[i], side[0]) for side in means)
             result.append(Change("difference", label, before, after, None))
     return tuple(result)
 
 
-def _moved(both: list[summary.Summary]) -> float | None:
+def _moved(both: tuple[summary.Summary, summary.Summary]) -> float | None:
     a, b = both
     return None if a.mean is None or b.mean is None or not a.se else (b.mean - a.mean) / a.se
 

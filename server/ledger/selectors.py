@@ -11,6 +11,7 @@ from heron.checks import Ints
 from heron.columns import Column
 from heron.columns import Table as CoreTable
 from heron.ledger import Decision, TableView, decisions_in_force, replay_decisions, revocable, undone_last
+from heron.numbering import Moves
 from heron.routine import Step, steps_of
 from heron.routine import digest as routine_digest
 
@@ -123,20 +124,27 @@ def snapshot(user: User, table_id: UUID, at: int | None = None) -> TableSnapshot
 
 @dataclass(frozen=True)
 class RowDecisions:
-    """What was last decided on each row. actions: "kept", "set aside", "corrected" or "pulled in", with its entry;
-    of_row: (n_rows,) 0 where nothing was, else 1 + the place of the deed."""
+    """What was last decided on rows. actions: "kept", "set aside", "corrected" or "pulled in", with its entry; rows:
+    (k,) the numbers of rows on which something was, ascending; of: (k,) the place of the deed."""
 
     actions: tuple[tuple[str, Entry], ...]
-    of_row: Ints
+    rows: Ints
+    of: Ints
+
+    def at(self, positions: Ints) -> Ints:
+        """The places of the deeds on rows by their positions, from 0; -1 where nothing was decided."""
+        if self.rows.size == 0:
+            return np.full(positions.size, -1)
+        found = np.minimum(np.searchsorted(self.rows, positions + 1), self.rows.size - 1)
+        return np.where(self.rows[found] == positions + 1, self.of[found], -1)
 
 
 def row_decisions(table: TableSnapshot, symbols: Collection[str]) -> RowDecisions:
     """What was decided on the rows of a table, or on their values of the variables named."""
     result = [entry for entry in entries(table.row) if entry.revision_after <= table.revision]
     by_number = {entry.number: entry for entry in result}
-    most = max([table.n_rows, *(version["n_rows"] for version in table.row.imports)])
     actions: list[tuple[str, Entry]] = []
-    of_row = np.zeros(most, dtype=np.int64)
+    decided = of = np.empty(0, dtype=np.int64)
     for decision in decisions_in_force(decisions(result)):
         changes = decision.changes
         rows, deed = numbering.from_runs(decision.rows), ""
@@ -153,17 +161,28 @@ def row_decisions(table: TableSnapshot, symbols: Collection[str]) -> RowDecision
             named = [how["rows"] for how in changes.values() if how and _pulls(how, symbols)]
             rows = np.unique(np.concatenate([*map(np.array, named), np.empty(0)])).astype(np.int64)
         elif decision.kind in ("reread", "follow"):
-            moved = np.zeros_like(of_row)
-            for first, last, new in changes["moves"]:
-                moved[new - 1 : new + last - first] = of_row[first - 1 : last]
-            of_row = moved
+            decided, of = _moved_rows(decided, of, changes["moves"])
             continue
         else:
             continue
         if rows.size:
             actions.append((deed, by_number[decision.number]))
-            of_row[rows[rows <= most] - 1] = len(actions) if deed else 0
-    return RowDecisions(tuple(actions), of_row[: table.n_rows])
+            others = ~np.isin(decided, rows)
+            decided = np.concatenate((decided[others], rows))
+            of = np.concatenate((of[others], np.full(rows.size, len(actions) - 1 if deed else -1)))
+            order = np.argsort(decided, kind="stable")
+            decided, of = decided[order], of[order]
+    standing = (of >= 0) & (decided <= table.n_rows)
+    return RowDecisions(tuple(actions), decided[standing], of[standing])
+
+
+def _moved_rows(rows: Ints, of: Ints, moves: Moves) -> tuple[Ints, Ints]:
+    """Rows by their numbers after another import, ascending; without those that it lacks."""
+    found = [(held := (rows >= first) & (rows <= last), rows[held] - first + new) for first, last, new in moves]
+    moved = np.concatenate([*(numbers for _, numbers in found), np.empty(0, dtype=np.int64)])
+    deeds = np.concatenate([*(of[held] for held, _ in found), np.empty(0, dtype=np.int64)])
+    order = np.argsort(moved, kind="stable")
+    return moved[order], deeds[order]
 
 
 def _pulls(how: dict[str, Any], symbols: Collection[str]) -> bool:

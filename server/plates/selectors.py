@@ -92,7 +92,7 @@ def _built(table: TableSnapshot, source: Source, cancellation: Cancellation | No
     if not scene.facts.aside:
         return scene
     looked = ledger.row_decisions(table, source.symbols)
-    standing = [looked.actions[int(i) - 1] for i in np.unique(looked.of_row[looked.of_row > 0])]
+    standing = [looked.actions[int(i)] for i in np.unique(looked.of)]
     entries = tuple(sorted({entry.number for deed, entry in standing if deed == "set aside"}))
     return replace(scene, facts=replace(scene.facts, entries=entries))
 

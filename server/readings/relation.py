@@ -132,7 +132,7 @@ def related(table: TableSnapshot, settings: RelationSettings, cancellation: Canc
     looked = row_decisions(table, [settings.response, *settings.predictors])
     decided = decided_on(response, looked)
     n_beyond = int(np.count_nonzero(any_beyond))
-    n_undecided = int(np.count_nonzero(any_beyond & (looked.of_row == 0)))
+    n_undecided = int(np.count_nonzero(looked.at(np.flatnonzero(any_beyond)) < 0))
     return RelationReading(
         subject_of(response),
         tuple(subject_of(variable) for variable in predictors),

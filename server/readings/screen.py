@@ -1,16 +1,19 @@
 """Rows of one variable that deserve a second look: by which rules, how far, and what was decided."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 from heron import outliers, sensitivity, summary
-from heron.checks import Floats, Ints
+from heron.checks import Ints
 from heron.formatting import typeset
-from heron.ledger import Used
-from heron.readings import Cancellation, Subject, series_of, subject_of
-from heron.readings.outliers import MOST_ROWS, RuleFound, far_rows, flagged_rows, grouping_of, numbers
+from heron.ledger import Decision, Used
+from heron.numbering import to_runs
+from heron.ordered import mean_of
+from heron.readings import Cancellation, Subject, subject_of
+from heron.readings.outliers import MOST_ROWS, RuleFound, far_rows, flagged_rows, grouping_of, levels_in, numbers
+from heron.readings.subject import in_parts, numbers_of, ordered_of
 from heron.variables import cell_text
 
 from server.ledger.selectors import RowDecisions, row_decisions
@@ -38,7 +41,8 @@ class FlaggedRow:
 class ScreenReading:
     """rows: those named by most rules first, at most 300, then those set aside; n_flagged, n_undecided: of all rows.
 
-    words: what a careful colleague would say; report: what was done, for a methods section.
+    flagged: the numbers from 1 of all flagged rows, none where they are too many to be taken in hand. words: what a
+    careful colleague would say; report: what was done, for a methods section.
     """
 
     subject: Subject
@@ -47,6 +51,7 @@ class ScreenReading:
     group_labels: tuple[str, ...]
     rules: tuple[RuleFound, ...]
     rows: tuple[FlaggedRow, ...]
+    flagged: Ints
     n_flagged: int
     n_undecided: int
     words: tuple[str, ...]
@@ -71,83 +76,100 @@ def screened(
     cancellation: Cancellation,
 ) -> ScreenReading:
     result = flagged_rows(variable, by, rules, options, cancellation)
-    labels, index, named = result.labels, result.groups, result.named
+    labels, first = result.labels, result.first
     looked = row_decisions(variable.table, [variable.symbol])
-    aside = np.flatnonzero(series_of(variable, weights="ignore").is_aside(variable.symbol))
-    original = variable.described
+    aside = variable.table.state.positions_aside(variable.symbol, variable.table.n_rows)[:MOST_ROWS]
+    of_flagged = looked.at(first.positions)
     rows = []
-    for i in [*result.first[:MOST_ROWS].tolist(), *aside[:MOST_ROWS].tolist()]:
-        deed, entry, note = action_of(looked, i)
-        value = None if original.numbers is None else float(original.numbers[i])
-        group = labels[index[i]] if by is not None and index[i] >= 0 else ""
-        rows.append(
-            FlaggedRow(
-                i + 1,
-                value if value is None or np.isfinite(value) else None,
-                cell_text(original, i),
-                group,
-                tuple(None if np.isnan(score) else float(score) for score in result.scores[i]),
-                tuple(named[i].tolist()),
-                deed,
-                entry,
-                note,
-            )
-        )
-    flagged, x = result.flagged, result.values
-    undecided = int(np.count_nonzero(looked.of_row[flagged] == 0))
+    for i, (position, text, value) in enumerate(_cells(variable, first.positions[:MOST_ROWS])):
+        group = labels[first.groups[i]] if by is not None and first.groups[i] >= 0 else ""
+        scores = tuple(None if np.isnan(score) else float(score) for score in result.scores[i])
+        deed = action_of(looked, position)
+        rows.append(FlaggedRow(position + 1, value, text, group, scores, tuple(result.named[i].tolist()), *deed))
+    for position, text, value in _cells(variable, aside):
+        no_score, not_named = (None,) * len(rules), (False,) * len(rules)
+        rows.append(FlaggedRow(position + 1, value, text, "", no_score, not_named, *action_of(looked, position)))
+    counts = result.counts
+    complete = first.positions.size == counts.flagged
+    undecided = int(np.count_nonzero(of_flagged < 0)) + counts.flagged - first.positions.size
+    few = sorted(zip((first.positions + 1).tolist(), first.values.tolist(), strict=True), key=_away(result.median))
+    unit, label = typeset(variable.unit), typeset(variable.label)
     return ScreenReading(
         subject_of(variable),
-        used_rows(variable),
+        replace(used_rows(variable), sampled=0),
         "" if by is None else by.label,
         tuple(typeset(label) for label in labels),
         result.rules,
         tuple(rows),
-        int(flagged.size),
+        np.sort(first.positions) + 1 if complete else first.positions[:0],
+        counts.flagged,
         undecided,
-        outliers.words_on_flags(named, rules, x, unit=typeset(variable.unit), label=typeset(variable.label)),
+        outliers.words_on_flags(rules, counts, few if len(few) <= outliers.FEW_FLAGGED else (), unit=unit, label=label),
         outliers.report(
-            typeset(variable.label),
-            typeset(variable.unit),
+            label,
+            unit,
             rules,
             options,
             "" if by is None else typeset(by.label),
-            int(flagged.size),
+            counts.flagged,
             undecided,
             decided_on(variable, looked),
-            summary.summarize(_as_read(variable)),
-            summary.summarize(x),
+            _summary(_as_read(variable)),
+            _summary(variable),
         )
         if rules
         else (),
     )
 
 
-def _as_read(variable: VariableSnapshot) -> Floats:
-    """The values as their source holds them, before anything was set aside or corrected."""
-    read = variable.imported.numbers
-    return numbers(variable) if read is None else read
+def _away(median: float) -> Callable[[tuple[int, float]], float]:
+    return lambda row: -abs(row[1] / 2 - median / 2)
+
+
+def _cells(variable: VariableSnapshot, positions: Ints) -> list[tuple[int, str, float | None]]:
+    """Positions with what stands there, as text and as a number, in their order."""
+    found: dict[int, tuple[int, str, float | None]] = {}
+    for column, places, held in variable.table.pieces(np.sort(positions), variable.symbol, "described"):
+        for place, position in zip(places.tolist(), held.tolist(), strict=True):
+            number = float("nan") if column.numbers is None else float(column.numbers[place])
+            found[position] = position, cell_text(column, place), number if np.isfinite(number) else None
+    return [found[position] for position in positions.tolist()]
+
+
+def _as_read(variable: VariableSnapshot) -> VariableSnapshot:
+    """The variable before anything was set aside or corrected."""
+    table = variable.table
+    return replace(table, state=replace(table.state, aside={}, corrected={})).variable(variable.symbol)
+
+
+def _summary(variable: VariableSnapshot) -> summary.Summary:
+    ordered = ordered_of(variable, numbers_of(variable))
+    return summary.summary_of_ordered(ordered, 0, 7, 0.95, 0.1, True)
 
 
 def decided_on(variable: VariableSnapshot, looked: RowDecisions) -> list[outliers.Decided]:
     """What was decided on rows that have a value, an entry each."""
-    read = variable.imported
     result = []
-    for number, (deed, entry) in enumerate(looked.actions, 1):
-        rows = np.flatnonzero(looked.of_row == number)
-        rows = rows[read.reasons[rows] == 0]
-        if rows.size:
-            texts = [cell_text(read, i) for i in rows[:MOST_ROWS].tolist()]
-            texts += [""] * (rows.size - len(texts))
-            result.append(outliers.Decided(deed, (rows + 1).tolist(), texts, entry.reason, entry.number))
+    for number, (deed, entry) in enumerate(looked.actions):
+        rows: list[int] = []
+        texts: list[str] = []
+        of_entry = looked.rows[looked.of == number] - 1
+        for column, places, positions in variable.table.pieces(of_entry, variable.symbol, "imported"):
+            known = column.reasons[places] == 0
+            rows += (positions[known] + 1).tolist()
+            texts += [cell_text(column, i) for i in places[known][: MOST_ROWS - len(texts)].tolist()]
+        if rows:
+            texts += [""] * (len(rows) - len(texts))
+            result.append(outliers.Decided(deed, rows, texts, entry.reason, entry.number))
     return result
 
 
 def action_of(looked: RowDecisions, position: int) -> tuple[str, int, str]:
     """What was decided on a row, the number of the entry and its note."""
-    index = int(looked.of_row[position])
-    if index == 0:
+    index = int(looked.at(np.array([position]))[0])
+    if index < 0:
         return "", 0, ""
-    deed, entry = looked.actions[index - 1]
+    deed, entry = looked.actions[index]
     return deed, entry.number, entry.reason
 
 
@@ -158,12 +180,30 @@ def positions_of(rows: Sequence[int], n_rows: int) -> Ints:
 
 
 def weighed(variable: VariableSnapshot, by: VariableSnapshot | None, rows: Sequence[int]) -> Weighed:
+    positions = positions_of(rows, variable.table.n_rows)
+    if variable.table.state.is_long:
+        return _weighed_in(variable, by, positions)
     x = numbers(variable)
     grouping = grouping_of(by, x.size)
-    positions = positions_of(rows, x.size)
     changes = sensitivity.results_without(x, grouping, without=positions)
     n_known = int(np.count_nonzero(~np.isnan(x[positions])))
     return Weighed(subject_of(variable), changes, grouping.labels[0], n_known)
+
+
+def _weighed_in(variable: VariableSnapshot, by: VariableSnapshot | None, positions: Ints) -> Weighed:
+    """The same of a long table: what is looked at anew are the parts of these rows."""
+    table, runs = variable.table, to_runs(positions + 1)
+    decided = table.state.decided(Decision(0, "set-aside", runs, variable.symbol))
+    both = [variable, replace(table, state=decided).variable(variable.symbol)]
+    found = [_summary(one) for one in both]
+    labels, means = levels_in(variable, by), []
+    for one in both:
+        chunks = one.table.chunks
+        groups = [in_parts(one, chunks, ((by.symbol, label),)) for label in labels] if by and chunks else []
+        means.append([mean_of(group) if group.size else None for group in groups])
+    no_test = (None, None)
+    changes = sensitivity.changes_of((found[0], found[1]), (no_test, no_test), labels if by else (), means)
+    return Weighed(subject_of(variable), changes, labels[0], found[0].n - found[1].n)
 
 
 @dataclass(frozen=True)
@@ -216,7 +256,7 @@ def together(table: TableSnapshot, symbols: Sequence[str], cancellation: Cancell
         result.reference,
         rows,
         int(result.flagged.size),
-        int(np.count_nonzero(looked.of_row[result.flagged] == 0)),
+        int(np.count_nonzero(looked.at(result.flagged) < 0)),
         result.n_fitted,
         result.n,
         result.n_missing,

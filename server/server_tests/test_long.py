@@ -202,6 +202,46 @@ class Long(Asking):
             np.testing.assert_array_equal(one["rows"], other["rows"])
         self.assertGreater(len(long[0]["rows"]), 20)
 
+    def test_rules_flag_the_rows_of_a_long_table_and_these_are_set_aside(self) -> None:
+        table = self.made()
+        rules = "&rules=fences&rules=robust-z&rules=z&rules=skew-fences"
+        asked = [f"readings/screen?variable={of}{rules}" for of in ("size", "mass&by=group", "size&by=group")]
+        long = [self.ask(table, question) for question in asked]
+        screened = {"kind": "rules", "table": table, "variable": "size", "by": "group", "rules": ["z", "fences"]}
+        figure = self.ask(table, f"figure?{urlencode({'panels': json.dumps([{'source': screened}])})}")
+        self.assertIn("rows drawn at random", figure["caption"])
+        with override_settings(LARGE_ROWS=10**9):
+            forget_everything()
+            held = [self.ask(table, question) for question in asked]
+            same(self, held, long)
+        for one, other in zip(held, long, strict=True):
+            self.assertEqual([row["row"] for row in one["rows"]], [row["row"] for row in other["rows"]])
+        forget_everything()
+        tests = self.ask(table, "readings/screen?variable=size&rules=grubbs")
+        self.assertIn("tests the values of a sample together", tests["rules"][0]["why"])
+        flagged = long[0]["flagged"].tolist()
+        self.assertGreater(len(flagged), 100)
+        weigh = {"variable": "size", "by": "group", "rows": flagged}
+        said = {"kind": "set-aside", "rows": flagged, "variable": "size", "reason": "beyond", "revision": 1}
+        weighed = self.client.post(f"/api/tables/{table}/readings/weigh", weigh, "application/json").json()
+        answer = self.client.post(f"/api/tables/{table}/ledger", said, "application/json")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        after = [self.ask(table, "readings/spread?variable=size")["summary"], self.ask(table, asked[0])]
+        self.assertEqual(after[0]["n"], N - len(flagged))
+        moved = {change["name"]: change["without"] for change in weighed["changes"] if not change["group"]}
+        self.assertEqual((moved["mean"], moved["iqr"]), (after[0]["mean"], after[0]["iqr"]))
+        self.assertIn("set aside: beyond (ledger 1)", " ".join(after[1]["report"]))
+        with override_settings(LARGE_ROWS=10**9):
+            forget_everything()
+            held = self.client.post(f"/api/tables/{table}/readings/weigh", weigh, "application/json").json()
+            same(self, [self.ask(table, asked[0])], after[1:])
+        self.assertEqual(len(held["changes"]), len(weighed["changes"]))
+        with mock.patch("heron.chunked.flagged.MOST_LISTED", 50), mock.patch("heron.chunked.flagged._MOST_FIRST", 9):
+            forget_everything()
+            few = self.ask(table, asked[1])
+        self.assertEqual((few["n_flagged"], len(few["flagged"])), (long[1]["n_flagged"], 0))
+        self.assertEqual([row["row"] for row in few["rows"]], [row["row"] for row in long[1]["rows"][:9]])
+
     def test_what_needs_all_rows_at_once_is_refused_in_words(self) -> None:
         table = self.made()
         answer = self.client.get(f"/api/tables/{table}/readings/order?variable=size")

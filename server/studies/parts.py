@@ -34,8 +34,8 @@ MOST_KEPT = 400_000_000  # bytes of a table, besides what came with its parts
 _AT_ONCE = 100  # records that are stored together
 _PATIENCE = 0.3  # seconds between two looks at whether an answer is still wanted
 _TOPICS = (
-    "chunked", "ledger", "moments.py", "ordered.py", "columns.py", "variables.py", "derived.py", "listing.py", "rescale",
-    "outliers",
+    "chunked", "ledger", "moments.py", "ordered.py", "columns.py", "variables.py", "derived.py", "listing.py",
+    "rescale", "outliers",
 )  # fmt: skip
 logger = logging.getLogger(__name__)
 _turns: dict[UUID, RLock] = {}

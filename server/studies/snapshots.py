@@ -1,15 +1,17 @@
 """Tables in one of their states: as they stand, as they stood at a revision, with a scale tried or at one level."""
 
 from bisect import bisect_right
-from collections.abc import Callable, Hashable, Mapping
+from collections.abc import Callable, Hashable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypeVar, cast
 from uuid import UUID
 
+import numpy as np
+from heron.checks import Ints
 from heron.chunked import used_in
 from heron.columns import Column
-from heron.ledger import TableState, TableView, VariableView
+from heron.ledger import TableState, TableView, VariableView, View
 from heron.variables import SHAPING
 
 from server.caching import Kept, bytes_of
@@ -97,6 +99,18 @@ class TableSnapshot(TableView):
         number = bisect_right(state.bounds, position) - 1
         column = _parts.answer((self.key, number, symbol), lambda: state.part(number).column(symbol, "described"))
         return column, position - state.bounds[number]
+
+    def pieces(self, positions: Ints, symbol: str, view: View) -> Iterator[tuple[Column, Ints, Ints]]:
+        """Cells of a variable at ascending positions: the columns in which they stand, their places there, and their
+        positions; of a long table the column of each part alone."""
+        state = self.state
+        if not state.is_long:
+            yield state.column(symbol, view), positions, positions
+            return
+        ends = np.searchsorted(positions, state.bounds)
+        for number in np.flatnonzero(np.diff(ends)).tolist():
+            held = positions[ends[number] : ends[number + 1]]
+            yield state.part(number).column(symbol, view), held - state.bounds[number], held
 
     @property
     def key(self) -> str:

@@ -1,6 +1,7 @@
 """Statistics of tables too long to be held at once: of each part a small record, and of all records one answer."""
 
 from heron.chunked.counts import Cells, Counted, cells_in, outside, used_in
+from heron.chunked.flagged import Flagged, FlaggedBy, strongest
 from heron.chunked.lines import line_in
 from heron.chunked.packing import pack, unpack
 from heron.chunked.paging import Paging
@@ -13,6 +14,8 @@ __all__ = [
     "Cells",
     "ChunkedValues",
     "Counted",
+    "Flagged",
+    "FlaggedBy",
     "Holding",
     "InCells",
     "InHexagons",
@@ -28,6 +31,7 @@ __all__ = [
     "outside",
     "pack",
     "rows_holding",
+    "strongest",
     "unpack",
     "used_in",
     "within",

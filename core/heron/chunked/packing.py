@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from heron.chunked.counts import Nodes, Outlying
+from heron.chunked.flagged import Flagged
 from heron.chunked.lines import Left
 from heron.chunked.order import Bins
 from heron.chunked.paging import Hits, KeyRanges, Standing
@@ -17,7 +18,23 @@ from heron.chunked.values import Basis, Distinct, End
 from heron.ledger import Used
 from heron.moments import Moments
 
-_KINDS = (Basis, Bins, Distinct, End, Hits, KeyRanges, Left, Listed, Moments, Nodes, Outlying, PairSums, Standing, Used)
+_KINDS = (
+    Basis,
+    Bins,
+    Distinct,
+    End,
+    Flagged,
+    Hits,
+    KeyRanges,
+    Left,
+    Listed,
+    Moments,
+    Nodes,
+    Outlying,
+    PairSums,
+    Standing,
+    Used,
+)
 _RECORDS: dict[str, type] = {kind.__name__: kind for kind in _KINDS}
 _LENGTH = struct.Struct("<Q")
 

@@ -72,9 +72,9 @@ class Part:
             self._series[symbols] = load_series(self._state, symbols)
         return self._series[symbols]
 
-    def rows_of(self, symbol: str) -> Series:
-        """A variable with an entry for each row, whatever these count."""
-        return load_series(self._state, [symbol], weights="ignore")
+    def rows_of(self, *symbols: str) -> Series:
+        """Variables with an entry for each row, whatever these count."""
+        return load_series(self._state, symbols, weights="ignore")
 
     def values(self, of: Of) -> Floats:
         """The values that are known."""

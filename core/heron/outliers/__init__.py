@@ -3,19 +3,22 @@
 from heron.outliers.distances import Distances, robust_distances
 from heron.outliers.medcouple import medcouple
 from heron.outliers.report import Decided, decided_words, report
-from heron.outliers.rules import OPTIONS, RULES, USUAL, EsdStep, Flags, OutlierRule, Rule, flag_outliers
-from heron.outliers.words import words_on_distances, words_on_flags
+from heron.outliers.rules import OPTIONS, RULES, USUAL, EsdStep, Flags, OutlierRule, Rule, Verdict, flag_outliers
+from heron.outliers.words import FEW_FLAGGED, FlagCounts, words_on_distances, words_on_flags
 
 __all__ = [
+    "FEW_FLAGGED",
     "OPTIONS",
     "RULES",
     "USUAL",
     "Decided",
     "Distances",
     "EsdStep",
+    "FlagCounts",
     "Flags",
     "OutlierRule",
     "Rule",
+    "Verdict",
     "decided_words",
     "flag_outliers",
     "medcouple",

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from heron.formatting import counted
+from heron.formatting import counted, grouped
 from heron.outliers.rules import RULES, Rule
 from heron.summary import Summary
 
@@ -44,11 +44,12 @@ def report(
     by = ", ".join(RULES[rule].told(**options) for rule in rules)
     where = f" within each {within}" if within else ""
     one = "value was" if n_named == 1 else "values were"
-    said = [f"{label[:1].upper()}{label[1:]} was screened{where} by {by}; {n_named or 'no'} {one} flagged."]
+    flagged = f"{grouped(n_named) if n_named else 'no'} {one} flagged"
+    said = [f"{label[:1].upper()}{label[1:]} was screened{where} by {by}; {flagged}."]
     for decision in decided:
         said.append(decided_words(decision, unit))
     if n_undecided and decided:
-        said.append(f"{n_undecided} {'is' if n_undecided == 1 else 'are'} still to be decided on.")
+        said.append(f"{grouped(n_undecided)} {'is' if n_undecided == 1 else 'are'} still to be decided on.")
     moved = _moved(before, after, unit)
     if moved:
         said.append(moved)

@@ -1,47 +1,55 @@
 """What a careful colleague would say of far rows: which, by what, and to look for a cause."""
 
 from collections.abc import Sequence
-from typing import Any
+from dataclasses import dataclass
 
 import numpy as np
 
-from heron.checks import Floats
-from heron.formatting import counted
+from heron.formatting import counted, grouped
 from heron.outliers.distances import Distances
 from heron.outliers.rules import RULES, Rule
 
 _CAUSE = "Far is no reason to leave a row out: look for its cause."
-_FEW = 4
+FEW_FLAGGED = 4
 
 
-def words_on_flags(named: Any, rules: Sequence[Rule], x: Floats, *, unit: str, label: str) -> tuple[str, ...]:
-    """Sentences on the rows that rules flag. named: (n_rows, n_rules) truths."""
-    n = int(np.count_nonzero(~np.isnan(x)))
+@dataclass(frozen=True)
+class FlagCounts:
+    """Of a variable: n values; how many rules flag, some or all of them; how many flagged ones lie above the median."""
+
+    n: int
+    flagged: int
+    agreed: int
+    above: int
+
+
+def words_on_flags(
+    rules: Sequence[Rule], counts: FlagCounts, few: Sequence[tuple[int, float]], *, unit: str, label: str
+) -> tuple[str, ...]:
+    """Sentences on the rows that rules flag. few: the number from 1 and the value of each where there are at most
+    FEW_FLAGGED, the farthest first."""
+    n, n_flagged = counts.n, counts.flagged
     if not rules:
         return ("Choose a rule.",)
     if n == 0:
         return ("There is no value to look at.",)
-    rows = np.flatnonzero(named.any(axis=1))
     by = " or ".join(RULES[rule].label for rule in rules)
-    if rows.size == 0:
+    if n_flagged == 0:
         return (f"Of {counted(n, 'value')} of {label} none is flagged by {by}.",)
-    said = [f"Of {counted(n, 'value')} of {label} {rows.size} {'is' if rows.size == 1 else 'are'} flagged by {by}."]
+    verb = "is" if n_flagged == 1 else "are"
+    said = [f"Of {counted(n, 'value')} of {label} {grouped(n_flagged)} {verb} flagged by {by}."]
     if len(rules) > 1:
-        agreed = int(np.count_nonzero(named.all(axis=1)))
-        said.append(f"All rules agree on {agreed or 'none'}." if rows.size > 1 else "")
-    far = rows[np.argsort(-np.abs(x[rows] - np.nanmedian(x)), kind="stable")]
-    if rows.size <= _FEW:
-        listed = ", ".join(f"{x[i]:.6g}{' ' + unit if unit else ''} in row {i + 1}" for i in far)
-        said.append(f"{'It is' if rows.size == 1 else 'They are'} {listed}.")
-    if rows.size > max(0.015 * n, _FEW) and "skew-fences" not in rules and _one_sided(named, x):
+        said.append(
+            f"All rules agree on {grouped(counts.agreed) if counts.agreed else 'none'}." if n_flagged > 1 else ""
+        )
+    if n_flagged <= FEW_FLAGGED:
+        listed = ", ".join(f"{value:.6g}{' ' + unit if unit else ''} in row {row}" for row, value in few)
+        said.append(f"{'It is' if n_flagged == 1 else 'They are'} {listed}.")
+    one_sided = not 0.1 <= counts.above / n_flagged <= 0.9
+    if n_flagged > max(0.015 * n, FEW_FLAGGED) and "skew-fences" not in rules and one_sided:
         said.append("They lie on one side: on a skewed variable fences flag honest values; try another scale first.")
     said.append(_CAUSE)
     return tuple(sentence for sentence in said if sentence)
-
-
-def _one_sided(named: Any, x: Floats) -> bool:
-    side = x[named.any(axis=1)] > np.nanmedian(x)
-    return bool(side.size and (side.mean() > 0.9 or side.mean() < 0.1))
 
 
 def words_on_distances(distances: Distances) -> tuple[str, ...]:

@@ -2,18 +2,22 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from heron import outliers, sensitivity, thinning
-from heron.checks import Floats, Ints
+from heron.checks import Floats, Ints, to_the_largest
+from heron.chunked import Flagged, FlaggedBy, cells_in, strongest
 from heron.errors import InputError
 from heron.grouping import Grouping, groups_of
-from heron.ledger import TableView, VariableView
+from heron.ledger import Chunks, TableView, VariableView, in_rounds, load_series
+from heron.ordered import Ordered
+from heron.quantiles import of_sorted
 from heron.readings.cancellation import Cancellation
-from heron.readings.subject import Subject, series_of, subject_of
+from heron.readings.subject import Subject, in_parts, series_of, subject_of
 
 MOST_ROWS = 300
 _MOST_GROUPS = 60
@@ -38,21 +42,35 @@ class RuleFound:
 
 
 @dataclass(frozen=True)
-class FlaggedRows:
-    """What rules name among the n_rows of a variable. values: (n_rows,); labels: the levels that rows are taken within;
-    groups: (n_rows,) the place of each row among them, -1 for none. named, scores: (n_rows, n_rules). flagged: (k,)
-    positions of the rows named by some rule; first: those of them named by most rules, and most strongly, first.
-    shown: positions of the points of a plot, at most so many, with at least the first 300 of those flagged."""
+class Points:
+    """Rows of a plot: (k,) their positions, their values and the places of their groups, -1 for none; whether some rule
+    flags them."""
 
+    positions: Ints
     values: Floats
-    labels: tuple[str, ...]
     groups: Ints
+    flagged: NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class FlaggedRows:
+    """What rules say of the rows of a variable.
+
+    labels: the levels that rows are taken within. median: of the values. first: flagged rows, those named by most
+    rules, and most strongly, first; all of them, but of more than 100,000 in a long table the first 300. named, scores:
+    (k, n_rules) of these. shown: the points of a plot, at most so many, with at least the first 300 of those flagged;
+    drawn: of how many rows, drawn at random, they are, 0 for all.
+    """
+
+    labels: tuple[str, ...]
     rules: tuple[RuleFound, ...]
+    counts: outliers.FlagCounts
+    median: float
+    first: Points
     named: NDArray[np.bool_]
     scores: Floats
-    flagged: Ints
-    first: Ints
-    shown: Ints
+    shown: Points
+    drawn: int = 0
 
 
 @dataclass(frozen=True)
@@ -89,14 +107,29 @@ def grouping_of(by: VariableView | None, n_rows: int) -> Grouping:
     if by is None:
         return groups_of(None, n_rows)
     result = series_of(by, weights="ignore").grouping(by.symbol)
-    if len(result.labels) > _MOST_GROUPS:
+    _check_groups(by, len(result.labels))
+    return result
+
+
+def levels_in(variable: VariableView, by: VariableView | None) -> tuple[str, ...]:
+    """The levels in a long table that rows are taken within; one group of all rows without `by`."""
+    chunks = variable.table.chunks
+    if by is None or chunks is None:
+        return ("",)
+    of_sample = series_of(variable, by).grouping(by.symbol).labels
+    found = {label for (label,) in cells_in(chunks, by.symbol)}
+    _check_groups(by, len(found))
+    return tuple([label for label in of_sample if label in found] + sorted(found - set(of_sample)))
+
+
+def _check_groups(by: VariableView, n_levels: int) -> None:
+    if n_levels > _MOST_GROUPS:
         raise InputError(
             "too-many-groups",
-            f"{by.label} has {len(result.labels)} levels; at most {_MOST_GROUPS} are looked at one by one.",
+            f"{by.label} has {n_levels} levels; at most {_MOST_GROUPS} are looked at one by one.",
             where="by",
             remedy="Choose a variable with fewer levels.",
         )
-    return result
 
 
 def flagged_rows(
@@ -121,6 +154,8 @@ def _flagged(
     options: Mapping[str, Any],
     cancellation: Cancellation,
 ) -> FlaggedRows:
+    if variable.table.chunks is not None:
+        return _flagged_in(variable.table.chunks, variable, by, rules, options)
     x = numbers(variable)
     grouping = grouping_of(by, x.size)
     labels, index = grouping.labels, grouping.places
@@ -129,8 +164,7 @@ def _flagged(
     result = []
     for rule_index, rule in enumerate(rules):
         cancellation.check()
-        offered = {option.name for option in outliers.RULES[rule].options}
-        chosen = {name: value for name, value in options.items() if name in offered}
+        chosen = _settings(rule, options)
         low, high = np.full(len(labels), np.nan), np.full(len(labels), np.nan)
         flags = outliers.flag_outliers(x, None if by is None else grouping, rule=rule, **chosen)
         for i in range(len(labels)):
@@ -154,21 +188,127 @@ def _flagged(
             )
         )
     flagged = np.flatnonzero(named.any(axis=1))
-    strength = np.nan_to_num(np.abs(scores) / [_number(told.cutoff) or 1 for told in result], nan=0).max(
-        axis=1, initial=0
-    )
+    cutoffs = np.array([_number(told.cutoff) or 1 for told in result])
+    first = flagged[strongest(named[flagged], scores[flagged], cutoffs)]
     known = np.flatnonzero(~np.isnan(x) & (index >= 0))
+    shown = np.union1d(thinning.points(known, x[known]), first[:MOST_ROWS])
+    n = int(np.count_nonzero(~np.isnan(x)))
+    median = float(of_sorted(np.sort(x[~np.isnan(x)]), np.array([0.5]), 7)[0])
     return FlaggedRows(
-        x,
         labels,
-        index,
         tuple(result),
-        named,
-        scores,
-        flagged,
-        flagged[np.lexsort((-strength[flagged], -named[flagged].sum(axis=1)))],
-        np.union1d(thinning.points(known, x[known]), flagged[:MOST_ROWS]),
+        outliers.FlagCounts(
+            n,
+            flagged.size,
+            int(np.count_nonzero(named[flagged].all(axis=1))),
+            int(np.count_nonzero(x[flagged] > median)),
+        ),
+        median,
+        Points(first, x[first], index[first], np.ones(first.size, dtype=bool)),
+        named[first],
+        scores[first],
+        Points(shown, x[shown], index[shown], np.asarray(named[shown].any(axis=1))),
     )
+
+
+def _settings(rule: outliers.Rule, options: Mapping[str, Any]) -> dict[str, Any]:
+    offered = {option.name for option in outliers.RULES[rule].options}
+    return {name: value for name, value in options.items() if name in offered}
+
+
+_TESTS = "It tests the values of a sample together; in a table this long a rule that judges each value says more."
+
+
+def _flagged_in(
+    chunks: Chunks,
+    variable: VariableView,
+    by: VariableView | None,
+    rules: Sequence[outliers.Rule],
+    options: Mapping[str, Any],
+) -> FlaggedRows:
+    """The same of all rows of a long table, by the rules that judge each value by itself."""
+    load_series(chunks.state.part(0), [variable.symbol], weights="refuse")
+    series = series_of(variable, by)
+    labels, index = levels_in(variable, by), np.zeros(series.n, dtype=np.int64)
+    if by is not None:
+        of_sample = series.grouping(by.symbol)
+        at = [labels.index(label) if label in labels else -1 for label in of_sample.labels]
+        index = np.array([*at, -1], dtype=np.int64)[of_sample.places]
+    whole = in_parts(variable, chunks, ())
+    groups = [in_parts(variable, chunks, ((by.symbol, label),)) for label in labels] if by is not None else [whole]
+
+    def verdicts(values: Ordered) -> tuple[outliers.Verdict, ...]:
+        return tuple(_verdict(rule, values, options) for rule in rules)
+
+    in_rounds(chunks, lambda: of_sorted(whole, np.array([0.5]), 7), *(partial(verdicts, values) for values in groups))
+    judged = tuple(map(verdicts, groups))
+    median = float(of_sorted(whole, np.array([0.5]), 7)[0])
+    look = FlaggedBy(variable.symbol, "" if by is None else by.symbol, labels, judged, median)
+    flagged: Flagged = chunks.over(look)[0]
+    flagged = flagged.at(look.first(flagged))
+    limits = to_the_largest(
+        np.array([[[_number(v.low), _number(v.high)] for v in one] for one in judged]).reshape(
+            len(labels), len(rules), 2
+        )
+    )
+    told = [
+        _rule_found(rule, int(flagged.by_rule[i]), [one[i] for one in judged], limits[:, i], by is None)
+        for i, rule in enumerate(rules)
+    ]
+    x = series.numbers(variable.symbol)
+    known = np.flatnonzero(~np.isnan(x) & (index >= 0))
+    drawn = known[np.isin(known, thinning.points(known, x[known]))]
+    first = Points(flagged.positions, flagged.values, flagged.groups, np.ones(flagged.positions.size, dtype=bool))
+    beyond = np.zeros(x.size, dtype=bool)
+    for i, one in enumerate(judged):
+        rows = drawn[index[drawn] == i]
+        for verdict in one:
+            beyond[rows] |= verdict.beyond(x[rows])
+    return FlaggedRows(
+        labels,
+        tuple(told),
+        outliers.FlagCounts(flagged.n, flagged.n_flagged, flagged.n_agreed, flagged.n_above),
+        median,
+        first,
+        flagged.named.reshape(-1, len(rules)),
+        flagged.scores.reshape(-1, len(rules)),
+        _with_first(Points(series.positions(drawn), x[drawn], index[drawn], beyond[drawn]), first),
+        series.n,
+    )
+
+
+def _verdict(rule: outliers.Rule, values: Ordered, options: Mapping[str, Any]) -> outliers.Verdict:
+    judge = outliers.RULES[rule].judge
+    if judge is None:
+        return outliers.Verdict(why=_TESTS)
+    if values.size == 0:
+        return outliers.Verdict(why="There is no value.")
+    return judge(values, **_settings(rule, options))
+
+
+def _rule_found(
+    rule: outliers.Rule, n_flagged: int, verdicts: Sequence[outliers.Verdict], limits: Floats, alone: bool
+) -> RuleFound:
+    """limits: (n_groups, 2)."""
+    why = next((verdict.why or verdict.unscored for verdict in verdicts if verdict.why or verdict.unscored), "")
+    if why and not alone and outliers.RULES[rule].judge is not None:
+        why = "Some groups are too small or have no spread."
+    low, high = (float(limit) if alone and np.isfinite(limit) else None for limit in limits[0])
+    cutoff = next((verdict.cutoff for verdict in verdicts if verdict.cutoff is not None), None)
+    cautions = tuple(dict.fromkeys(caution for verdict in verdicts for caution in verdict.cautions))
+    return RuleFound(
+        rule, n_flagged, low, high, limits[:, 0], limits[:, 1], cutoff, None, outliers.RULES[rule].help, cautions, why
+    )
+
+
+def _with_first(drawn: Points, first: Points) -> Points:
+    """Points with the first of the flagged rows, each row once, ascending."""
+    both = [
+        np.concatenate((getattr(drawn, name), getattr(first, name)[:MOST_ROWS]))
+        for name in ("positions", "values", "groups", "flagged")
+    ]
+    places = np.unique(both[0], return_index=True)[1]
+    return Points(*(each[places] for each in both))
 
 
 def _number(value: float | None) -> float:

@@ -6890,6 +6890,7 @@ export interface components {
         };
         /** ScreenReading */
         ScreenReading: {
+            flagged: components["schemas"]["Array"];
             /** Group Labels */
             group_labels: string[];
             /** N Flagged */

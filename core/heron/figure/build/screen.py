@@ -15,11 +15,11 @@ from heron.figure.build.context import Context, left_out, named, number, titled,
 from heron.figure.choices import ROW_MEASURES
 from heron.figure.scene import Axis, Facts, Layer, Scene, SceneSeries
 from heron.figure.source import DistancesSource, InfluenceSource, LeftOutSource, RulesSource
-from heron.formatting import typeset
+from heron.formatting import counted, typeset
 from heron.ledger import VariableView
 from heron.outliers import OPTIONS, RULES
 from heron.readings.influence import InfluenceFound, RelationSettings, measured, normal_band, smoothed
-from heron.readings.outliers import MOST_ROWS, FlaggedRows, far_rows, flagged_rows, left_out_of
+from heron.readings.outliers import FlaggedRows, far_rows, flagged_rows, left_out_of
 from heron.readings.subject import Subject, series_of, subject_of, used_of
 from heron.sensitivity import STATISTICS
 
@@ -37,10 +37,11 @@ def rules(context: Context, source: RulesSource) -> Scene:
     facts = Facts(
         titled(context.words(f"{named(subject.label, subject.unit)}{in_rows}{judged}")),
         (f"Ringed points: flagged by {', '.join(RULES[rule.rule].told(**options) for rule in result.rules)}.",
-         *(["Lines: the limits of the rules."] if limits else [])),
-        n=(("", used.n),), **left_out(used),
+         *(["Lines: the limits of the rules."] if limits else []),
+         *([f"Other points: of {counted(result.drawn, 'row')} drawn at random."] if result.drawn else [])),
+        n=(("", used.n),), **left_out(replace(used, sampled=0)),
     )  # fmt: skip
-    return replace(drawn, facts=facts, numbers=tuple(number("rows named", float(result.flagged.size))))
+    return replace(drawn, facts=facts, numbers=tuple(number("rows named", float(result.counts.flagged))))
 
 
 _NOTHING = Facts("")
@@ -51,9 +52,10 @@ def _by_row(flagged_rows: FlaggedRows, subject: Subject, *, split: bool) -> Scen
         (float(limit), "") for rule in flagged_rows.rules for limit in (rule.low, rule.high)
         if limit is not None and np.isfinite(limit)
     ]  # fmt: skip
-    beyond = np.flatnonzero(np.isin(flagged_rows.shown, flagged_rows.first[:MOST_ROWS]))
+    shown = flagged_rows.shown
+    beyond = np.flatnonzero(shown.flagged)
     drawn = alone.InOrder(
-        (flagged_rows.shown + 1).astype(np.float64), flagged_rows.values[flagged_rows.shown], flagged_rows.shown + 1,
+        (shown.positions + 1).astype(np.float64), shown.values, shown.positions + 1,
         np.empty(0, dtype=np.int64),
         limits=tuple(limits), beyond=beyond, joined=False,
     )  # fmt: skip
@@ -65,12 +67,13 @@ _NEAR = 0.2  # of the range of the values: limits that lie further off do not st
 
 def _in_lanes(flagged_rows: FlaggedRows, subject: Subject, by: VariableView | None) -> Scene:
     """Values along their axis, a lane for each level, the first on top; each rule's limits across its lane."""
-    values, rows = flagged_rows.values[flagged_rows.shown], flagged_rows.shown + 1
+    shown = flagged_rows.shown
+    values, rows = shown.values, shown.positions + 1
     k = len(flagged_rows.labels) - 1
-    at = k - flagged_rows.groups[flagged_rows.shown].astype(np.float64)
+    at = k - shown.groups.astype(np.float64)
     lane = at + 0.56 * alone.scatter(rows)
-    kept = np.isfinite(values) & (flagged_rows.groups[flagged_rows.shown] >= 0)
-    beyond = kept & np.isin(flagged_rows.shown, flagged_rows.first[:MOST_ROWS])
+    kept = np.isfinite(values) & (shown.groups >= 0)
+    beyond = kept & shown.flagged
     low, high = (float(values[kept].min()), float(values[kept].max())) if kept.any() else (0.0, 1.0)
     air = (high - low) * _NEAR
     layers, series = [], []

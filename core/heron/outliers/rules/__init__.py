@@ -8,7 +8,7 @@ from numpy.typing import ArrayLike
 from heron.checks import as_values, choose
 from heron.choices import Option, ids_of, records_in
 from heron.grouping import By, groups_of
-from heron.outliers.rules.flags import EsdStep, Flags, OutlierRule
+from heron.outliers.rules.flags import EsdStep, Flags, OutlierRule, Verdict
 
 RULES = records_in(__path__, __name__, OutlierRule)
 if TYPE_CHECKING:
@@ -85,11 +85,11 @@ def flag_outliers(values: ArrayLike, by: By | None = None, *, rule: str = "fence
         flagged.append(part[result.flagged])
         cautions.update(dict.fromkeys(result.cautions))
         undefined |= {"scores": "Some groups are too small or have no spread."} if result.undefined else {}
-        cutoff = result.cutoff if record.settled else None
+        cutoff = result.cutoff if record.judge else None
         n += result.n
     rows = np.sort(np.concatenate(flagged))
     missing = x.size - n
     return Flags(rule, rows, scores, None, None, cutoff, None, (), tuple(cautions), n, missing, undefined)
 
 
-__all__ = ["OPTIONS", "RULES", "USUAL", "EsdStep", "Flags", "OutlierRule", "Rule", "flag_outliers"]
+__all__ = ["OPTIONS", "RULES", "USUAL", "EsdStep", "Flags", "OutlierRule", "Rule", "Verdict", "flag_outliers"]

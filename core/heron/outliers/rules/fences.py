@@ -4,22 +4,21 @@ from typing import Any
 
 import numpy as np
 
-from heron.checks import Checked, choose
+from heron.checks import choose
 from heron.choices import Option
 from heron.errors import InputError
-from heron.outliers.rules.flags import EMPTY, Flags, OutlierRule, between_limits, nothing_flagged
+from heron.ordered import Ordered
+from heron.outliers.rules.flags import OutlierRule, Verdict, between, judged
 from heron.quantiles import DEFINITION_WORDS, DEFINITIONS, of_sorted
 
 
-def _flag(checked: Checked, reach: float = 1.5, quantile_definition: Any = 7) -> Flags:
+def _judge(ordered: Ordered, reach: float = 1.5, quantile_definition: Any = 7) -> Verdict:
     choose(quantile_definition, DEFINITIONS, where="quantile_definition")
     if not reach >= 0:
         raise InputError("out-of-range", f"reach must be 0 or more; it is {reach:g}.", where="reach")
-    if checked.n == 0:
-        return nothing_flagged("fences", checked, EMPTY)
-    q1, q3 = of_sorted(np.sort(checked.values), np.array([0.25, 0.75]), quantile_definition).tolist()
+    q1, q3 = of_sorted(ordered, np.array([0.25, 0.75]), quantile_definition).tolist()
     inner = reach * (q3 - q1)
-    return between_limits("fences", checked, q1, q3, q1 - inner, q3 + inner, reach)
+    return between(q1, q3, q1 - inner, q3 + inner, reach)
 
 
 FENCES = OutlierRule(
@@ -36,6 +35,6 @@ FENCES = OutlierRule(
         Option("quantile_definition", "Quartiles", 7, words=DEFINITION_WORDS),
     ),
     rank=10,
-    compute=_flag,
-    settled=True,
+    compute=judged("fences", _judge),
+    judge=_judge,
 )

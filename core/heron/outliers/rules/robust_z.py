@@ -1,29 +1,24 @@
 """Distances from the median in MADs."""
 
-import numpy as np
+import math
 
-from heron.checks import Checked
-from heron.outliers.rules.flags import EMPTY, Flags, OutlierRule, flags_of, nothing_flagged
-from heron.quantiles import of_sorted
+from heron.checks import TOO_LARGE_TO_WRITE
+from heron.ordered import Ordered
+from heron.outliers.rules.flags import OutlierRule, Verdict, judged
+from heron.summary import median_and_mad
 
 _ROBUST_Z = 3.5
 _AS_PUBLISHED = 0.6745  # rounded in the source, with the limit of 3.5 set for it
 
 
-def _flag(checked: Checked) -> Flags:
-    if checked.n == 0:
-        return nothing_flagged("robust-z", checked, EMPTY)
-    top = float(np.abs(checked.values).max()) or 1.0  # so that no difference overflows
-    scaled = checked.values / top
-    median = float(of_sorted(np.sort(scaled), np.array([0.5]), 7)[0])
-    off = scaled - median
-    mad = float(of_sorted(np.sort(np.abs(off)), np.array([0.5]), 7)[0])
+def _judge(ordered: Ordered) -> Verdict:
+    median, mad = median_and_mad(ordered)
     if mad == 0:
-        return nothing_flagged("robust-z", checked, "The MAD is 0: half the values are the same.")
-    reach = _ROBUST_Z * mad / _AS_PUBLISHED
-    z = _AS_PUBLISHED * off / mad
-    low, high = (median - reach) * top, (median + reach) * top
-    return flags_of("robust-z", checked, z, np.abs(z) > _ROBUST_Z, low, high, _ROBUST_Z)
+        return Verdict(why="The MAD is 0: half the values are the same.")
+    if math.isinf(mad):
+        return Verdict(why=f"The MAD has no number. {TOO_LARGE_TO_WRITE}")
+    reach = _ROBUST_Z / _AS_PUBLISHED * mad
+    return Verdict(median, median, mad / _AS_PUBLISHED / 2, median - reach, median + reach, _ROBUST_Z)
 
 
 ROBUST_Z = OutlierRule(
@@ -35,6 +30,6 @@ ROBUST_Z = OutlierRule(
     methods="rows were screened by robust z scores beyond 3.5",
     sources=("iglewicz-hoaglin-1993",),
     rank=30,
-    compute=_flag,
-    settled=True,
+    compute=judged("robust-z", _judge),
+    judge=_judge,
 )

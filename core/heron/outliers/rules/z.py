@@ -1,26 +1,22 @@
 """Distances from the mean in SDs."""
 
 import math
-from dataclasses import replace
 
-import numpy as np
-
-from heron.checks import Checked
-from heron.outliers.rules.flags import FLAT, Flags, OutlierRule, flags_of, mean_and_sd, nothing_flagged, standardized
+from heron.ordered import Ordered, ends, mean_and_sd
+from heron.outliers.rules.flags import FLAT, OutlierRule, Verdict, judged
 
 _Z = 3.0
 
 
-def _flag(checked: Checked) -> Flags:
-    mean, sd = mean_and_sd(checked)
+def _judge(ordered: Ordered) -> Verdict:
+    low, high = ends(ordered)
+    mean, sd = mean_and_sd(ordered) if low < high else (low, 0.0)
     if sd == 0:
-        return nothing_flagged("z", checked, FLAT)
-    z = standardized(checked, mean, sd)
-    most = (checked.n - 1) / math.sqrt(checked.n)
-    result = flags_of("z", checked, z, np.abs(z) > _Z, mean - _Z * sd, mean + _Z * sd, _Z)
-    if most > _Z:
-        return result
-    return replace(result, cautions=(f"With {checked.n} values z cannot exceed {most:.2f}, so that it flags none.",))
+        return Verdict(why=FLAT)
+    n = ordered.size
+    most = (n - 1) / math.sqrt(n)
+    cautions = () if most > _Z else (f"With {n} values z cannot exceed {most:.2f}, so that it flags none.",)
+    return Verdict(mean, mean, sd / 2, mean - _Z * sd, mean + _Z * sd, _Z, cautions=cautions)
 
 
 Z = OutlierRule(
@@ -32,6 +28,6 @@ Z = OutlierRule(
     methods="rows were screened by z scores beyond 3",
     sources=("shiffler-1988",),
     rank=20,
-    compute=_flag,
-    settled=True,
+    compute=judged("z", _judge),
+    judge=_judge,
 )

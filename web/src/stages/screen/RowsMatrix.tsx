@@ -1,17 +1,24 @@
 import type { ScreenReading } from "../../api/screen";
 import type { Table } from "../../api/studies";
+import { useSelection } from "../../state/selection";
+import { Button } from "../../ui/Button";
 import { named } from "../../words/kinds";
 import { counted, fixed, whole } from "../../words/numbers";
 import { NamedRows } from "./NamedRows";
 import { RULES } from "./useScreenChoices";
 
+/** Of which the server sends all. */
+const MOST = 100_000;
+
 /** Which rule names which row, and how strongly; the rows on which most rules agree stand first. */
 export function RowsMatrix({ table, reading }: { table: Table; reading: ScreenReading }) {
-  const { rules, rows, within, subject } = reading;
+  const { rules, rows, within, subject, flagged, n_flagged: n } = reading;
+  const select = useSelection((state) => state.select);
+  const listed = rows.filter((row) => row.flagged.some(Boolean)).length;
   return (
     <NamedRows
       table={table}
-      title={reading.n_flagged === 0 ? "No row flagged" : `${counted(reading.n_flagged, "row")} flagged`}
+      title={n === 0 ? "No row flagged" : `${counted(n, "row")} flagged`}
       file={`${subject.label} rows flagged`}
       head={[named(subject), ...(within ? [within] : []), ...rules.map(({ rule }) => RULES[rule])]}
       rows={rows}
@@ -25,8 +32,18 @@ export function RowsMatrix({ table, reading }: { table: Table; reading: ScreenRe
       ]}
       footer={
         <>
-          {reading.n_flagged > rows.filter((row) => row.flagged.some(Boolean)).length && (
-            <span>the {whole(rows.length)} on which most rules agree are listed</span>
+          {n > listed && <span>the {whole(listed)} on which most rules agree are listed</span>}
+          {n > 1 && flagged.length === n && (
+            <Button
+              look="link"
+              className="min-h-0! border-0! p-0! text-small!"
+              onClick={() => select(table.id, [...flagged], `the ${whole(n)} rows flagged`)}
+            >
+              select all {whole(n)}
+            </Button>
+          )}
+          {n > flagged.length && (
+            <span>More than {whole(MOST)} rows are not selected at once; a wider reach flags fewer.</span>
           )}
           <span>Numbers: distance by the rule&apos;s own measure; ringed where it lies beyond its limit.</span>
         </>
