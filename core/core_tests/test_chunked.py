@@ -4,7 +4,7 @@ import math
 import unittest
 from dataclasses import fields, replace
 from fractions import Fraction
-from itertools import pairwise, product
+from itertools import combinations, pairwise, product
 from unittest import mock
 
 import numpy as np
@@ -21,6 +21,7 @@ from heron.chunked import (
     line_in,
     outside,
     pack,
+    ranked_in,
     unpack,
     used_in,
 )
@@ -199,6 +200,28 @@ class InParts(Alike):
         for look in (Products(Of2("normal", "counts")), Basics(Of("counts")), NoPairs("normal", "counts")):
             found = chunks.over(look)[0]
             self.assertEqual(pack(unpack(pack(found))), pack(found))
+
+    def test_correlations_by_ranks_are_exact_or_within_what_is_told(self):
+        chunks, names = self.chunks(), ("normal", "counts", "skewed", "pressures", "1e15 and a little", "two ends")
+        half = np.arange(0, N, 2)
+        for (one, other), distinct, bins in product(combinations(names, 2), (65_536, 50), (8_192, 100)):
+            for at, held in (((), slice(None)), ((("bed", "b"),), BED == 1)):
+                forgetful = Chunks(table())  # of whose records none is kept
+                with (
+                    self.subTest(one=one, other=other, distinct=distinct, bins=bins, at=at),
+                    mock.patch("heron.chunked.values.MOST_DISTINCT", distinct),
+                    mock.patch("heron.chunked.values._TRIED", 40),
+                    mock.patch("heron.chunked.ranks._BINS", bins),
+                ):
+                    found = ranked_in(forgetful, Of2(one, other, at), (VALUES[one][half], VALUES[other][half]))
+                    expected = relation.correlate(VALUES[one][held], VALUES[other][held])
+                    self.assertEqual(found.n, expected.n_pairs)
+                    self.assertLessEqual(abs(found.rho - expected.spearman.estimate), found.off_by + 1e-12)
+                    self.assertLess(found.off_by, 3 / bins + 0.003)
+                    if distinct > N:
+                        self.assertEqual(found.off_by, 0)
+        nothing = ranked_in(chunks, Of2("constant", "normal"), (VALUES["constant"], VALUES["normal"]))
+        self.assertIsNone(nothing.rho)
 
     def test_rows_beyond_a_limit_are_counted_and_the_outermost_named(self):
         with mock.patch("heron.chunked.counts._MOST_NAMED", 100), mock.patch("heron.chunked.counts._OUTERMOST", 20):

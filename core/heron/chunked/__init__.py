@@ -6,6 +6,7 @@ from heron.chunked.lines import line_in
 from heron.chunked.packing import pack, unpack
 from heron.chunked.paging import Paging
 from heron.chunked.pairs import InCells, InHexagons, NoPairs, Of2, PairSums, Products, lost_rows
+from heron.chunked.ranks import Ranked, ranked_in
 from heron.chunked.rows import Holding, Listed, rows_holding, within
 from heron.chunked.values import Basics, ChunkedValues
 
@@ -25,11 +26,13 @@ __all__ = [
     "Paging",
     "PairSums",
     "Products",
+    "Ranked",
     "cells_in",
     "line_in",
     "lost_rows",
     "outside",
     "pack",
+    "ranked_in",
     "rows_holding",
     "strongest",
     "unpack",

@@ -1,5 +1,6 @@
 """Two variables of a table: their pairs, how closely they move together, and what lies where there are many."""
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
@@ -9,7 +10,7 @@ import numpy as np
 
 from heron import bivariate, ledger, relation, thinning
 from heron.checks import Floats, Ints
-from heron.chunked import NoPairs, Of2, PairSums, Products, lost_rows
+from heron.chunked import NoPairs, Of2, PairSums, Products, Ranked, lost_rows, ranked_in
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
 from heron.formatting import counted, typeset
@@ -246,25 +247,50 @@ def correlated(
     levels, index = levels_of(loaded, by)
     raw = loaded.levels(by.symbol)[0] if by is not None else []
     whose: list[Levels] = [(), *(((by.symbol, label),) for label in raw if by is not None)]
-    if x.table.chunks is not None:
-        in_rounds(x.table.chunks, *(partial(sums_of, x, y, at=at) for at in whose))
-    result = []
+    chunks, result, off_by = x.table.chunks, [], 0.0
+    if chunks is not None:
+        ranked = [partial(_ranked, x, y, at, (a, b)) for at in whose]
+        in_rounds(chunks, *(partial(sums_of, x, y, at=at) for at in whose), *ranked)
     for code, (label, at) in enumerate(zip(("", *levels), whose, strict=True), -1):
         cancellation.check()
         held = index == code if at else np.ones(a.size, dtype=bool)
         found = _short(relation.correlate(a[held], b[held], level=level))
-        if x.table.chunks is not None:
-            found = _of_all(found, sums_of(x, y, at=at), level)
+        if chunks is not None:
+            of_all = _ranked(x, y, at, (a, b))
+            off_by = max(off_by, of_all.off_by)
+            found = _of_all(found, sums_of(x, y, at=at), of_all, level)
         result.append(Group(label, found))
-    ranked = [f"By ranks: {words[:1].lower()}{words[1:]}" for words in sample_words(loaded)]
-    return CorrelationsReading(tuple(result), (*_words(result), *ranked))
+    notes = [f"Kendall's: {words[:1].lower()}{words[1:]}" for words in sample_words(loaded)]
+    if off_by:
+        notes.insert(0, f"Spearman's is of ranks in bins, within {_at_most(off_by)} of that of all ranks.")
+    return CorrelationsReading(tuple(result), (*_words(result), *notes))
 
 
-def _of_all(found: relation.Correlations, sums: PairSums, level: float) -> relation.Correlations:
-    """The correlations of a sample with Pearson's of all pairs in their place."""
-    if found.pearson is None or not sums.squares[0] or not sums.squares[1]:
+def _ranked(x: VariableView, y: VariableView, at: Levels, sample: tuple[Floats, Floats]) -> Ranked:
+    """The correlation by ranks of all pairs of a long table, or of those at a level; worked once."""
+    chunks = x.table.chunks
+    assert chunks is not None
+    question = "ranked", x.symbol, y.symbol, at
+    return x.table.remembered(question, lambda: ranked_in(chunks, Of2(x.symbol, y.symbol, at), sample))
+
+
+def _of_all(found: relation.Correlations, sums: PairSums, ranked: Ranked, level: float) -> relation.Correlations:
+    """The correlations of a sample with Pearson's and Spearman's of all pairs in their place."""
+    if sums.n < 2 or not sums.squares[0] or not sums.squares[1] or ranked.rho is None:
         return replace(found, n_pairs=sums.n)
-    return replace(found, pearson=relation.pearson_of(sums.r, sums.n, level), n_pairs=sums.n)
+    return replace(
+        found,
+        pearson=relation.pearson_of(sums.r, sums.n, level),
+        spearman=relation.spearman_of(ranked.rho, sums.n, level),
+        n_pairs=sums.n,
+        undefined={name: why for name, why in found.undefined.items() if name == "kendall"},
+    )
+
+
+def _at_most(bound: float) -> str:
+    """A small number in one digit, rounded up."""
+    step = 10.0 ** math.floor(math.log10(bound))
+    return f"{math.ceil(bound / step - 1e-9) * step:.1g}"
 
 
 def _short(correlations: relation.Correlations) -> relation.Correlations:

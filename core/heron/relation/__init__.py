@@ -1,6 +1,14 @@
 """Two variables: how closely they move together, the lines through them, the scales that straighten them."""
 
-from heron.relation.correlations import Coefficient, Correlations, correlate, correlate_partially, pairs, pearson_of
+from heron.relation.correlations import (
+    Coefficient,
+    Correlations,
+    correlate,
+    correlate_partially,
+    pairs,
+    pearson_of,
+    spearman_of,
+)
 from heron.relation.fit import (
     CURVE_POINTS,
     SCALES,
@@ -66,6 +74,7 @@ __all__ = [
     "predict",
     "scaled",
     "smooth_line",
+    "spearman_of",
     "theil_sen",
     "thinned",
     "without_rows",

@@ -113,8 +113,7 @@ def correlate(x: ArrayLike, y: ArrayLike, *, level: float = 0.95) -> Correlation
     else:
         undefined["kendall"] = f"It is worked for up to {MOST_RANKED} pairs."
     pearson = pearson_of(r, n, level)
-    wide = math.sqrt((1 + _SPEARMAN_WIDER * rho * rho) / (n - 3)) if n > 3 else None
-    spearman = _limits(rho, wide, level, n)
+    spearman = spearman_of(rho, n, level)
     if n <= _MOST_PERMUTED:
         spearman = replace(spearman, p_value=_exact_p(*ranks, _products))
     elif abs(rho) == 1:
@@ -186,6 +185,12 @@ def _product_moment(a: Floats, b: Floats) -> float:
 def pearson_of(r: float, n: int, level: float) -> Coefficient:
     """Pearson's r of n pairs with its limits and p value, as `correlate` gives it."""
     return _limits(r, 1 / math.sqrt(n - 3) if n > 3 else None, level, n)
+
+
+def spearman_of(rho: float, n: int, level: float) -> Coefficient:
+    """Spearman's rho of n pairs with its limits and p value, as `correlate` gives it of ten pairs and more."""
+    wide = math.sqrt((1 + _SPEARMAN_WIDER * rho * rho) / (n - 3)) if n > 3 else None
+    return _limits(rho, wide, level, n)
 
 
 def _limits(estimate: float, se: float | None, level: float, n: int | None = None) -> Coefficient:
