@@ -7,6 +7,7 @@ from uuid import UUID
 from django.http import HttpResponse
 from heron import figure
 from heron.figure.words import letters
+from heron.readings import Cancellation
 from ninja import File, Router
 from ninja.files import UploadedFile
 from pydantic import Field
@@ -75,11 +76,18 @@ def forget_style(request: SignedIn, name: str) -> Any:
 
 
 @router.get("/tables/{table_id}/figure", response=FigureOut, openapi_extra=ENVELOPED)
-def figure_of(request: SignedIn, table_id: UUID, panels: Annotated[PlainText, Field(max_length=60_000)]) -> Any:
-    """What a stage shows of a table, in data units with its words. panels: as in a plate's document, as JSON."""
+def figure_of(
+    request: SignedIn, table_id: UUID, panels: Annotated[PlainText, Field(max_length=60_000)], sketch: bool = False
+) -> Any:
+    """What a stage shows of a table, in data units with its words. panels: as in a plate's document, as JSON; sketch:
+    of a sample of the rows of a long table, to be shown while all of them are looked at."""
     asked = panels_of_request(panels, table_id)
     table = table_of_request(request, table_id)
-    return answer_of(request, table, lambda cancellation: selectors.figure_of(table, asked, cancellation), binary=True)
+
+    def compute(cancellation: Cancellation) -> Any:
+        return selectors.figure_of(table, asked, cancellation, sketch=sketch and table.state.is_long)
+
+    return answer_of(request, table, compute, binary=True)
 
 
 @router.post("/plates/scenes", response=ScenesOut, openapi_extra=ENVELOPED)

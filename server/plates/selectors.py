@@ -16,6 +16,7 @@ from heron.figure.scene import Scene
 from heron.figure.source import Source
 from heron.figure.styles import ON_SCREEN
 from heron.figure.words import letters
+from heron.ledger import TableView
 from heron.readings import Cancellation
 
 from server.accounts.models import User
@@ -71,9 +72,12 @@ def scene_of(table: TableSnapshot, source: Source, cancellation: Cancellation | 
     return _kept.answer((table.key, source), lambda: _built(table, source, cancellation))
 
 
-def figure_of(table: TableSnapshot, panels: list[PlatePanel], cancellation: Cancellation) -> dict[str, Any]:
+def figure_of(
+    table: TableSnapshot, panels: list[PlatePanel], cancellation: Cancellation, *, sketch: bool = False
+) -> dict[str, Any]:
     """What a stage shows: the scenes of panels with their words, and what deserves a look."""
-    shown = [scene_of(table, panel.source, cancellation) for panel in panels]
+    seen = _sketched if sketch else scene_of
+    shown = [seen(table, panel.source, cancellation) for panel in panels]
     sheet = Sheet(letters="none")
     document = PlateDocument(sheet=sheet, style=StyleBody(**ON_SCREEN), panels=panels).model_dump(mode="json")
     caption = figure.caption(document, shown)
@@ -84,6 +88,14 @@ def figure_of(table: TableSnapshot, panels: list[PlatePanel], cancellation: Canc
         "alternative": figure.alternative(document, shown),
         "findings": figure.check(document, shown, caption),
     }
+
+
+def _sketched(table: TableSnapshot, source: Source, cancellation: Cancellation) -> Scene:
+    """A panel's scene as a sample of the rows of a long table gives it."""
+    scene = build(source, TableView(table.name, table.state.sampled, table.revision), cancellation)
+    rows = np.concatenate(([0], table.state.sample_rows + 1))
+    layers = tuple(replace(layer, rows=rows[layer.rows]) for layer in scene.layers)
+    return replace(scene, layers=layers, facts=replace(scene.facts, sampled=rows.size - 1))
 
 
 def _built(table: TableSnapshot, source: Source, cancellation: Cancellation | None) -> Scene:

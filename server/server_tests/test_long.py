@@ -242,6 +242,19 @@ class Long(Asking):
         self.assertEqual((few["n_flagged"], len(few["flagged"])), (long[1]["n_flagged"], 0))
         self.assertEqual([row["row"] for row in few["rows"]], [row["row"] for row in long[1]["rows"][:9]])
 
+    def test_a_picture_is_first_that_of_a_sample_with_the_rows_of_the_table(self) -> None:
+        table = self.made()
+        source = {"kind": "pair", "table": table, "x": "size", "y": "mass", "lines": []}
+        asked = {"panels": json.dumps([{"source": source}]), "sketch": "true"}
+        sketch = self.ask(table, f"figure?{urlencode(asked)}")
+        self.assertIn("Told from 2000 rows drawn at random", sketch["caption"])
+        points = next(layer for layer in sketch["scenes"][0]["layers"] if layer["form"] == "points")
+        at = int(np.argmax(points["rows"]))
+        row = int(points["rows"][at])
+        self.assertGreater(row, N - 200)
+        cells = self.ask(table, f"grid?start={row - 1}&count=1")["rows"][0]["cells"]
+        self.assertIn(points["x"][at], [float(cell) for cell in cells[1:]])
+
     def test_what_needs_all_rows_at_once_is_refused_in_words(self) -> None:
         table = self.made()
         answer = self.client.get(f"/api/tables/{table}/readings/order?variable=size")

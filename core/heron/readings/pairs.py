@@ -228,10 +228,12 @@ def sums_of(x: VariableView, y: VariableView, **which: Any) -> PairSums:
 
 @dataclass(frozen=True)
 class Group:
-    """The whole, or one level, with its coefficients."""
+    """The whole, or one level, with its coefficients; n_each: of how many pairs that of each with each is, of a long
+    table those of a sample."""
 
     label: str
     found: relation.Correlations
+    n_each: int
 
 
 @dataclass(frozen=True)
@@ -255,11 +257,12 @@ def correlated(
         cancellation.check()
         held = index == code if at else np.ones(a.size, dtype=bool)
         found = _short(relation.correlate(a[held], b[held], level=level))
+        n_each = found.n_pairs
         if chunks is not None:
             of_all = _ranked(x, y, at, (a, b))
             off_by = max(off_by, of_all.off_by)
             found = _of_all(found, sums_of(x, y, at=at), of_all, level)
-        result.append(Group(label, found))
+        result.append(Group(label, found, n_each))
     notes = [f"Kendall's: {words[:1].lower()}{words[1:]}" for words in sample_words(loaded)]
     if off_by:
         notes.insert(0, f"Spearman's is of ranks in bins, within {_at_most(off_by)} of that of all ranks.")
@@ -289,8 +292,8 @@ def _of_all(found: relation.Correlations, sums: PairSums, ranked: Ranked, level:
 
 def _at_most(bound: float) -> str:
     """A small number in one digit, rounded up."""
-    step = 10.0 ** math.floor(math.log10(bound))
-    return f"{math.ceil(bound / step - 1e-9) * step:.1g}"
+    decimals = -math.floor(math.log10(bound))
+    return f"{math.ceil(bound * 10.0**decimals - 1e-9) / 10.0**decimals:.{decimals}f}"
 
 
 def _short(correlations: relation.Correlations) -> relation.Correlations:

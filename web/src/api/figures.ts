@@ -15,18 +15,18 @@ export type Figure = Unpacked<Schemas["FigureOut"]>;
 export type Picture = Omit<NewPanel, "address">;
 
 /** The picture of a table, or several that stand side by side. view: under which its progress is told, and by which a
- *  newer question overtakes it. */
-export function figureOf(table: Table, pictures: Picture | readonly Picture[], view: string) {
+ *  newer question overtakes it; sketch: of a sample of the rows of a long table. */
+export function figureOf(table: Table, pictures: Picture | readonly Picture[], view: string, sketch = false) {
   const panels = JSON.stringify([pictures].flat());
   const [first] = [pictures].flat();
   const of = first ? `${first.source.kind} ${subjectOf(first.source)}` : "";
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "figure", of, { panels }),
+    queryKey: queryKeys.reading(table.id, table.revision, sketch ? "sketch" : "figure", of, { panels }),
     queryFn: async ({ signal, meta }) =>
       unpack<Schemas["FigureOut"]>(
         await bytes(
           client.GET("/api/tables/{table_id}/figure", {
-            params: { path: { table_id: table.id }, query: { panels } },
+            params: { path: { table_id: table.id }, query: { panels, sketch } },
             headers: inView(view, meta),
             signal,
             parseAs: "arrayBuffer",

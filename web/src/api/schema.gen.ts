@@ -980,7 +980,8 @@ export interface paths {
         };
         /**
          * Figure Of
-         * @description What a stage shows of a table, in data units with its words. panels: as in a plate's document, as JSON.
+         * @description What a stage shows of a table, in data units with its words. panels: as in a plate's document, as JSON; sketch:
+         *     of a sample of the rows of a long table, to be shown while all of them are looked at.
          */
         get: operations["server_plates_api_figure_of"];
         put?: never;
@@ -7865,6 +7866,8 @@ export interface components {
             found: components["schemas"]["ShortCorrelations"];
             /** Label */
             label: string;
+            /** N Each */
+            n_each: number;
         };
         /** ShortInterval */
         ShortInterval: {
@@ -11111,6 +11114,7 @@ export interface operations {
         parameters: {
             query: {
                 panels: string;
+                sketch?: boolean;
             };
             header?: never;
             path: {

@@ -17,6 +17,7 @@ import { StageFigure } from "../StageFigure";
 import { canSplit } from "../spread/Sentence";
 import type { Change } from "../useAddress";
 import { useRenaming } from "../useRenaming";
+import { useSketch } from "../useSketch";
 import { DifferencesCard } from "./DifferencesCard";
 import { DrawingChoice } from "./DrawingChoice";
 import { GroupNumbers } from "./GroupNumbers";
@@ -43,10 +44,8 @@ export function GroupsCompare(props: GroupsCompareProps) {
   const [low_percent, high_percent] = choices.percents;
   const picture = groupsPicture(table, variable, { by, second, pair }, choices);
   const renaming = useRenaming(table, by);
-  const { data: figure, ...drawn } = useQuery({
-    ...figureOf(table, picture, "compare"),
-    placeholderData: keepPreviousData,
-  });
+  const drawn = useQuery({ ...figureOf(table, picture, "compare"), placeholderData: keepPreviousData });
+  const { figure, sketched } = useSketch(table, picture, drawn);
   const { error } = drawn;
   // The picture is worked first; its numbers are then there already.
   const { data: result } = useQuery({
@@ -121,16 +120,18 @@ export function GroupsCompare(props: GroupsCompareProps) {
             {figure
               ? (size, drawing) => (
                   <StageFigure {...{ figure, size, drawing, title }}>
-                    {(plan) => (
-                      <GroupsOverlay
-                        {...{ table, plan, marked, onMark, renaming }}
-                        label={`${title} by ${by.label}: arrows walk the groups, Enter selects their rows`}
-                        unit={variable.unit}
-                        wordsOf={(group, label) => wordsOf(result, group, label)}
-                        onChoose={choose}
-                        onMove={(from, to) => change({ order: "hand", hand: movedLevel(levels, choices, from, to) })}
-                      />
-                    )}
+                    {(plan) =>
+                      !sketched && (
+                        <GroupsOverlay
+                          {...{ table, plan, marked, onMark, renaming }}
+                          label={`${title} by ${by.label}: arrows walk the groups, Enter selects their rows`}
+                          unit={variable.unit}
+                          wordsOf={(group, label) => wordsOf(result, group, label)}
+                          onChoose={choose}
+                          onMove={(from, to) => change({ order: "hand", hand: movedLevel(levels, choices, from, to) })}
+                        />
+                      )
+                    }
                   </StageFigure>
                 )
               : null}

@@ -11,9 +11,11 @@ import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, keysOf } from "../../values";
 import { titled } from "../../words/kinds";
 import { counted, fixed, pNumber, whole } from "../../words/numbers";
+import { LongWork } from "../LongWork";
 import { PictureCard } from "../PictureCard";
 import { useFollowing } from "../spread/useFollowing";
 import type { Change } from "../useAddress";
+import { useSketch } from "../useSketch";
 import { LineCard } from "./LineCard";
 import { PairsPicture } from "./PairsPicture";
 import { pairPictures } from "./pictures";
@@ -45,13 +47,10 @@ export function ScatterView(props: ScatterViewProps) {
     }),
     placeholderData: keepPreviousData,
   });
-  const {
-    data: figure,
-    error,
-    refetch,
-  } = useFollowing(pairPictures(table, { x, variable, also, by, size, bars }, choices), true, (pictures) =>
-    figureOf(table, pictures, "relate"),
-  );
+  const pictures = pairPictures(table, { x, variable, also, by, size, bars }, choices);
+  const drawn = useFollowing(pictures, true, (settings) => figureOf(table, settings, "relate"));
+  const { error, refetch } = drawn;
+  const { figure } = useSketch(table, pictures, drawn);
   const grouped = choices.each && by !== undefined && also.length === 0;
   const lined = choices.lines.length > 0 && also.length === 0;
   const fits = useQuery({
@@ -78,6 +77,7 @@ export function ScatterView(props: ScatterViewProps) {
           caption={figure?.caption ?? ""}
           file={`${table.name} ${variable.label} against ${x.label}`}
           error={error}
+          above={<LongWork view="relate" busy={table.is_long && drawn.isFetching} words="Looking at all rows" />}
           aside={
             <span className="flex flex-wrap items-center gap-3">
               {also.length === 0 && (
@@ -143,7 +143,8 @@ function PairsCard({ reading }: { reading: Pairs }) {
             {reading.series.length > 1 && `${titled(subject.label)}: `}
             <strong>{counted(n, "pair")}</strong>
             {lost.map(({ why, n: gone }) => `, ${whole(gone)} ${why}`).join("")}
-            {thinned && "; of so many, a fixed random sample is drawn as points with all of the far ones"}.
+            {thinned && "; of so many, a fixed random sample is drawn as points"}
+            {thinned && reading.sampled === 0 && " with all of the far ones"}.
           </p>
         ))}
       </div>
@@ -163,14 +164,15 @@ function CorrelationCard({ table, pair, by }: CorrelationCardProps) {
   const head = ["", "n", "r", "from", "to", "p"];
   const names = { pearson: "Pearson", spearman: "Spearman", kendall: "Kendall" } as const;
   const body = Object.entries(names).flatMap(([key, name]) =>
-    (result?.groups ?? []).map(({ label, found: own }: Correlations["groups"][number]) => {
+    (result?.groups ?? []).map(({ label, found: own, n_each: each }: Correlations["groups"][number]) => {
       const coefficient = own[key as keyof typeof names];
+      const narrow = (coefficient?.high ?? 1) - (coefficient?.low ?? 0) < 0.02;
       return [
         label ? `${name}, ${label}` : name,
-        whole(own.n_pairs),
+        whole(key === "kendall" ? each : own.n_pairs),
         write(coefficient?.estimate ?? null, 3),
-        write(coefficient?.low ?? null, 2),
-        write(coefficient?.high ?? null, 2),
+        write(coefficient?.low ?? null, narrow ? 4 : 2),
+        write(coefficient?.high ?? null, narrow ? 4 : 2),
         pNumber(coefficient?.p_value, ""),
       ];
     }),

@@ -6,9 +6,11 @@ import { Notice } from "../../ui/Notice";
 import { useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
 import { significant } from "../../words/numbers";
+import { LongWork } from "../LongWork";
 import { PointsOverlay, type Spot } from "../PointsOverlay";
 import { StageFigure } from "../StageFigure";
 import { useSteady } from "../spread/useFollowing";
+import { useSketch } from "../useSketch";
 
 type RowsPictureProps = {
   table: Table;
@@ -26,11 +28,14 @@ type RowsPictureProps = {
 /** Points that stand for rows, with what they are judged by. */
 export function RowsPicture({ table, picture, view, label, more, wordsOf, children }: RowsPictureProps) {
   const [room, size] = useSize();
-  const { data: figure, error } = useSteady(figureOf(table, picture, view));
+  const drawn = useSteady(figureOf(table, picture, view));
+  const { error } = drawn;
+  const { figure } = useSketch(table, picture, drawn);
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   return (
     <div ref={room} className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden rounded-b-card">
       {error && <Notice problem={error.message} remedy={remedy} className="m-3" />}
+      <LongWork view={view} busy={table.is_long && drawn.isFetching} words="Looking at all rows" />
       {figure && !error && size && size.width > 80 && size.height > 60 && (
         <StageFigure {...{ figure, size }} title={figure.alternative}>
           {(plan) => (

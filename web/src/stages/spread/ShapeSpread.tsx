@@ -25,6 +25,7 @@ import { StageFigure } from "../StageFigure";
 import type { Change } from "../useAddress";
 import { useMarkSelection } from "../useMarkSelection";
 import { useRenaming } from "../useRenaming";
+import { useSketch } from "../useSketch";
 import { AxisChoice } from "./AxisChoice";
 import { BandwidthChoice } from "./BandwidthChoice";
 import { BoxChoice } from "./BoxChoice";
@@ -127,13 +128,14 @@ export function ShapeSpread({ table, variable, by, separately, choices, change }
   // While a hand drags, and until the whole picture has come, bodies alone are asked for.
   const bodies = useFollowing(
     shapePicture(table, variable, by, moving, []),
-    !by && !separately && (hand || drawn.isPlaceholderData),
+    !by && !separately && (hand || (drawn.isPlaceholderData && !table.is_long)),
     (settings) => figureOf(table, settings, "spread in hand"),
   );
+  const { figure: whole, sketched } = useSketch(table, pictures, drawn);
   const figure =
-    drawn.data && bodies.data && (hand || drawn.isPlaceholderData)
+    !sketched && drawn.data && bodies.data && (hand || drawn.isPlaceholderData)
       ? withBodies(drawn.data, bodies.data, choices.upright)
-      : drawn.data;
+      : whole;
   const spread = useSteady({ ...spreadOf(table, symbol, firstLook(choices)), enabled: drawn.isFetched });
   const looked = drawn.isFetched;
   const classes = useFollowing(heldClasses, looked, (settings) => classesOf(table, symbol, settings));
@@ -378,7 +380,8 @@ export function ShapeSpread({ table, variable, by, separately, choices, change }
                     }
                   />
                 ) : (
-                  result && (
+                  result &&
+                  !sketched && (
                     <ShapeOverlay
                       {...{ table, plan, document, spread: result, onSelect }}
                       upright={choices.upright}
@@ -403,7 +406,9 @@ export function ShapeSpread({ table, variable, by, separately, choices, change }
               }
             </StageFigure>
           )}
-          {drawn.isPending && <Wave moving className="absolute top-1/2 left-1/2 w-24 -translate-x-1/2 text-primary" />}
+          {drawn.isPending && !sketched && (
+            <Wave moving className="absolute top-1/2 left-1/2 w-24 -translate-x-1/2 text-primary" />
+          )}
         </div>
       </Card>
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
