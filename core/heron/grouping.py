@@ -23,6 +23,8 @@ class Grouping:
     def rows(self) -> list[Ints]:
         """The rows of each group, ascending; empty for a group without a row."""
         known = np.flatnonzero(self.places >= 0)
+        if len(self.labels) == 1:
+            return [known]
         in_order = known[np.argsort(self.places[known], kind="stable")]
         ends = np.searchsorted(self.places[in_order], np.arange(1, len(self.labels) + 1))
         return np.split(in_order, ends)[:-1]

@@ -47,30 +47,64 @@ def safe_unit(largest: float) -> float:
     return math.ldexp(1.0, min(max(math.frexp(largest)[1], -1000), 1000))
 
 
+_BLOCK = 16_384  # values whose powers fit into the fast memory of a core
+_GUESSED_BY = 1_024  # values
+_FAR = 0.25  # of the mean square: how much a guess may be off in square before powers are summed anew
+
+
 def moments_of(values: Floats, unit: float) -> Moments:
     """The moments of finite values that are counted in a unit already."""
-    if values.size == 0:
+    return _moments(values, unit, np.positive)
+
+
+def moments_of_logs(values: Floats) -> Moments:
+    """The moments of the natural logarithms of values above 0."""
+    return _moments(values, 1.0, np.log)
+
+
+def _moments(values: Floats, unit: float, form: np.ufunc) -> Moments:
+    n = values.size
+    if n == 0:
         return NO_MOMENTS
-    first = float(values[0])
-    if (values == first).all():
-        return Moments(values.size, unit, values.size * first, first, 0.0, 0.0, 0.0, 0.0)
-    total = float(values.sum())
-    mean = total / values.size
-    deviations = values - mean
-    correction = float(deviations.mean())
-    deviations -= correction
-    squares = deviations * deviations
-    rounded = mean + correction
+    first = float(form(values[0]))
+    if values[-1] == values[0] and (values == values[0]).all():
+        return Moments(n, unit, n * first, first, 0.0, 0.0, 0.0, 0.0)
+    guess = float(form(values[:: -(-n // _GUESSED_BY)]).mean())
+    total, s1, s2, s3, s4 = _powers(values, form, guess, 0.0)
+    off = s1 / n
+    mean = guess + off
+    rest = off - (mean - guess)
+    if n * off * off > _FAR * s2:
+        total, _, s2, s3, s4 = _powers(values, form, guess, off)
+        return Moments(n, unit, total, mean, rest, s2, s3, s4)
     return Moments(
-        values.size,
+        n,
         unit,
         total,
-        rounded,
-        correction - (rounded - mean),
-        float(squares.sum()),
-        float(np.dot(squares, deviations)),
-        float(np.dot(squares, squares)),
+        mean,
+        rest,
+        s2 - n * off**2,
+        s3 - 3 * off * s2 + 2 * n * off**3,
+        s4 - 4 * off * s3 + 6 * off**2 * s2 - 3 * n * off**4,
     )
+
+
+def _powers(values: Floats, form: np.ufunc, guess: float, off: float) -> tuple[float, ...]:
+    """The sum of values in a form, and those of the first four powers of how far these lie from a guess of their mean,
+    and from that by how far it is off."""
+    deviations, squares = np.empty((2, min(values.size, _BLOCK)))
+    sums = []
+    for begin in range(0, values.size, _BLOCK):
+        block = values[begin : begin + _BLOCK]
+        d, q = deviations[: block.size], squares[: block.size]
+        form(block, out=d)
+        total = float(d.sum())
+        d -= guess
+        if off:
+            d -= off
+        np.multiply(d, d, out=q)
+        sums.append((total, float(d.sum()), float(q.sum()), float(np.dot(q, d)), float(np.dot(q, q))))
+    return tuple(math.fsum(of_power) for of_power in zip(*sums, strict=True))
 
 
 def joined(parts: Sequence[Moments]) -> Moments:

@@ -8,7 +8,7 @@ from typing import Protocol
 import numpy as np
 
 from heron.checks import Floats, Ints
-from heron.moments import Moments, moments_of, safe_unit
+from heron.moments import Moments, moments_of, moments_of_logs, safe_unit
 
 
 @dataclass(frozen=True)
@@ -116,7 +116,7 @@ class InOrder:
         return self._moments.in_unit(unit)
 
     def log_moments(self) -> Moments:
-        return moments_of(np.log(self.values), 1.0)
+        return moments_of_logs(self.values)
 
     def n_to(self, value: float) -> int:
         return int(np.searchsorted(self.values, value, side="right"))
@@ -135,24 +135,36 @@ class InOrder:
         )
 
     def _distance(self, centre: float, k: int) -> float:
-        """The k-th smallest distance from a centre: the k nearest stand together, so the best window is sought."""
+        """The k-th smallest distance from a centre: the k nearest stand together, and of all that do, those that reach
+        as far above it as below are the nearest."""
         values = self.values
-        with np.errstate(over="ignore"):
-            return float(np.maximum(centre - values[: values.size - k + 1], values[k - 1 :] - centre).min())
+        low, high = 0, values.size - k
+        while low < high:
+            middle = (low + high) // 2
+            if centre - float(values[middle]) > float(values[middle + k - 1]) - centre:
+                low = middle + 1
+            else:
+                high = middle
+        begins = range(max(low - 1, 0), low + 1)
+        return min(max(centre - float(values[i]), float(values[i + k - 1]) - centre) for i in begins)
+
+    @cached_property
+    def _starts(self) -> Ints:
+        """Where another value begins."""
+        return np.flatnonzero(np.concatenate(([True], self.values[1:] != self.values[:-1])))
 
     def modes(self) -> Floats:
-        new = self.values[1:] != self.values[:-1]
-        if new.all():
+        starts = self._starts
+        if starts.size == self.size:
             return np.empty(0)
-        starts = np.flatnonzero(np.concatenate(([True], new)))
-        lengths = np.diff(np.append(starts, self.size))
+        lengths = np.diff(starts, append=self.size)
         return np.asarray(self.values[starts[lengths == lengths.max()]], dtype=np.float64)
 
     def reached(self, edges: Sequence[float] | Floats, *, right: bool) -> Ints:
         return np.searchsorted(self.values, np.asarray(edges, dtype=np.float64), side="right" if right else "left")
 
     def distinct(self) -> Floats:
-        return np.asarray(np.unique(self.values), dtype=np.float64)
+        return self.values[self._starts]
 
     def in_steps(self, step: float) -> bool:
         return in_steps(self.values, step)
@@ -165,10 +177,13 @@ class InOrder:
         starts = np.flatnonzero(np.concatenate(([True], node[1:] != node[:-1])))
         below = node[starts]
         to_above = np.add.reduceat(part, starts)
-        occupied = np.unique(np.concatenate((below, below + 1)))
+        last = np.append(below[1:] != below[:-1] + 1, True)  # whether the node above is below nothing
+        place = np.arange(below.size) + np.cumsum(last) - last
+        occupied = np.empty(below.size + int(last.sum()))
+        occupied[place], occupied[place[last] + 1] = below, below[last] + 1
         mass = np.zeros(occupied.size)
-        mass[np.searchsorted(occupied, below)] = np.diff(np.append(starts, self.size)) - to_above
-        mass[np.searchsorted(occupied, below + 1)] += to_above
+        mass[place] = np.diff(starts, append=self.size) - to_above
+        mass[place + 1] += to_above
         return np.asarray(low + occupied * width, dtype=np.float64), mass / self.size
 
 

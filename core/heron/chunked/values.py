@@ -21,7 +21,7 @@ from heron.chunked.order import (
     values_of,
 )
 from heron.ledger import Chunks, Of, Part
-from heron.moments import NO_MOMENTS, Moments, joined, moments_of, safe_unit
+from heron.moments import NO_MOMENTS, Moments, joined, moments_of, moments_of_logs, safe_unit
 from heron.ordered import About, in_steps
 from heron.summary import ranks_in_summary
 
@@ -94,7 +94,7 @@ class Basics:
             part.n_missing(self.of),
             part.n_limited(self.of),
             moments_of(values if unit == 1 else values / unit, unit),
-            moments_of(np.log(values), 1.0) if low > 0 else None,
+            moments_of_logs(values) if low > 0 else None,
             low,
             high,
             0 if low > 0 else int(np.count_nonzero(values <= 0)),

@@ -235,7 +235,11 @@ def _windowed(grid: Floats, nodes: Floats, masses: Floats, width: float, shape: 
     last = np.searchsorted(nodes, grid + shape.reach * width, side="right")
     lengths = last - first
     owner = np.repeat(np.arange(grid.size), lengths)
-    within_window = np.arange(owner.size) - np.repeat(np.cumsum(lengths) - lengths, lengths)
-    node = first[owner] + within_window
-    heights = shape.height((grid[owner] - nodes[node]) / width) * masses[node]
+    node = np.arange(owner.size)
+    node += np.repeat(first - np.cumsum(lengths) + lengths, lengths)
+    away = np.repeat(grid, lengths)
+    away -= nodes[node]
+    away /= width
+    heights = shape.height(away)
+    heights *= masses[node]
     return np.bincount(owner, weights=heights, minlength=grid.size) / width

@@ -39,7 +39,11 @@ def _kernel(
 
 
 def _gaussian(z: Floats) -> Floats:
-    return np.asarray(np.exp(-0.5 * z * z) / math.sqrt(2 * math.pi))
+    result = z * z
+    result *= -0.5
+    np.exp(result, out=result)
+    result /= math.sqrt(2 * math.pi)
+    return result
 
 
 def _epanechnikov(z: Floats) -> Floats:

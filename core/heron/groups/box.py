@@ -177,6 +177,9 @@ def boxes(
     within(share, above=0, below=0.5, where="share")
     checked = as_values(values, where="values")
     how = BoxHow(quantile_definition, reach, whiskers, share)
+    if by is None:
+        one = _box("", checked.values, checked.positions, checked.length - checked.n, how)
+        return Boxes((one,), reach, whiskers, share, quantile_definition, one.n, one.n_missing)
     grouping = groups_of(by, checked.length, order=order)
     n_rows = np.bincount(grouping.places[grouping.places >= 0], minlength=len(grouping.labels)).tolist()
     made = []
@@ -238,21 +241,23 @@ def box_of(values: Floats, how: BoxHow) -> Box:
 
 
 def _box(label: str, values: Floats, positions: Ints, n_missing: int, how: BoxHow) -> Box:
+    ordered = np.sort(values)
     return box_of_ordered(
-        label, InOrder(np.sort(values)), n_missing, how, lambda limits: _beyond(values, positions, limits)
+        label, InOrder(ordered), n_missing, how, lambda limits: _beyond(values, ordered, positions, limits)
     )
 
 
-def _beyond(values: Floats, positions: Ints, limits: Limits) -> Beyond:
+def _beyond(values: Floats, ordered: Floats, positions: Ints, limits: Limits) -> Beyond:
     low, high, far_low, far_high = limits
-    beyond = (values < low) | (values > high)
-    far = np.sort(positions[(values < far_low) | (values > far_high)])
-    kept = values[~beyond]
-    outlying = positions[beyond]
-    by_row = np.argsort(outlying, kind="stable")
+    first, end = int(np.searchsorted(ordered, low)), int(np.searchsorted(ordered, high, side="right"))
+    beyond = np.empty(0, dtype=np.int64)
+    if end - first < ordered.size:
+        beyond = np.flatnonzero((values < low) | (values > high))
+    outlying, by_row = values[beyond], np.argsort(positions[beyond], kind="stable")
+    far = np.sort(positions[beyond[(outlying < far_low) | (outlying > far_high)]])
     return Beyond(
-        outlying[by_row], values[beyond][by_row], far, outlying.size, far.size,
-        (float(kept.min()), float(kept.max())) if kept.size else None,
+        positions[beyond][by_row], outlying[by_row], far, beyond.size, far.size,
+        (float(ordered[first]), float(ordered[end - 1])) if first < end else None,
     )  # fmt: skip
 
 

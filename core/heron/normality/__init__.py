@@ -7,6 +7,7 @@ from heron.normality.checks import (
     TestResult,
     check_normality,
     check_of_ordered,
+    shapiro_of_ordered,
     shapiro_wilk,
 )
 from heron.normality.curve import NormalCurve, curve
@@ -40,5 +41,6 @@ __all__ = [
     "line_up",
     "percent_points",
     "quantile_plot",
+    "shapiro_of_ordered",
     "shapiro_wilk",
 ]

@@ -12,7 +12,7 @@ from scipy import special, stats
 from heron.checks import Floats, as_values
 from heron.choices import Choice, by_id
 from heron.formatting import grouped, there_are
-from heron.moments import safe_unit
+from heron.moments import Moments, moments_of, safe_unit
 from heron.normality import simulated
 from heron.normality.scores import blom_score, blom_scores
 from heron.ordered import Ordered, ends
@@ -169,12 +169,17 @@ def check_normality(x: ArrayLike) -> Normality:
     checked = as_values(x)
     n = checked.n
     z = _standardize(np.sort(checked.values))
+    g1 = g2 = 0.0
+    shares = np.empty(0)
+    if z is not None:
+        g1, g2 = _moment_shape(moments_of(z, 1.0))
+        shares = special.ndtr(z)
     tests = {
         "shapiro_wilk": _shapiro(z, n),
-        "anderson_darling": _tested(z, n, 8, _anderson_darling),
-        "lilliefors": _tested(z, n, 4, _lilliefors),
-        "dagostino_pearson": _tested(z, n, 20, _dagostino_pearson),
-        "jarque_bera": _tested(z, n, 2_000, _jarque_bera),
+        "anderson_darling": _tested(z, n, 8, lambda z: _anderson_darling(z, shares)),
+        "lilliefors": _tested(z, n, 4, lambda z: _lilliefors(z, shares)),
+        "dagostino_pearson": _tested(z, n, 20, lambda z: _dagostino_pearson_of(n, g1, g2)),
+        "jarque_bera": _tested(z, n, 2_000, lambda z: _jarque_bera_of(n, g1, g2)),
     }
     why: dict[str, str] = {}
     skewness = kurtosis = correlation = None
@@ -182,9 +187,10 @@ def check_normality(x: ArrayLike) -> Normality:
         reason = "All values are the same." if n > 1 else f"It needs at least 3 values; {there_are(n)}."
         why = dict.fromkeys(("skewness", "kurtosis", "qq_correlation"), reason)
     else:
-        skewness = float(stats.skew(z, bias=False)) if n >= 3 else None
-        kurtosis = float(stats.kurtosis(z, bias=False)) if n >= 4 else None
-        correlation = float(np.corrcoef(z, blom_scores(n))[0, 1]) if n >= 3 else None
+        skewness = _unbiased_skewness(g1, n) if n >= 3 else None
+        kurtosis = _unbiased_kurtosis(g2, n) if n >= 4 else None
+        scores = blom_scores(n)
+        correlation = float(z @ scores) / math.sqrt(float(z @ z) * float(scores @ scores)) if n >= 3 else None
         for name, value, least in (
             ("skewness", skewness, 3),
             ("kurtosis", kurtosis, 4),
@@ -222,14 +228,13 @@ def check_of_ordered(values: Ordered, n_missing: int) -> Normality:
     moments = values.moments(safe_unit(max(abs(low), abs(high))))
     if n < SHAPIRO_UP_TO or low == high:
         return check_normality(values[np.arange(min(n, 2))])  # says in words why not
-    variance = moments.m2 / n
-    g1, g2 = moments.m3 / n / variance**1.5, moments.m4 / n / variance**2 - 3
+    g1, g2 = _moment_shape(moments)
     ranks = ((np.arange(_POSITIONS) + 0.5) / _POSITIONS * n).astype(np.int64)
     scaled = values[ranks] / (high / 2 - low / 2)
     correlation = float(np.corrcoef(scaled, blom_score(ranks, n))[0, 1])
     jarque_bera = TestResult(*_jarque_bera_of(n, g1, g2))
     evidence = _evidence(jarque_bera.p_value)
-    skewness = g1 * math.sqrt(n * (n - 1)) / (n - 2)
+    skewness = _unbiased_skewness(g1, n)
     shapiro = _shapiro(None, n)
     return Normality(
         n=n,
@@ -241,7 +246,7 @@ def check_of_ordered(values: Ordered, n_missing: int) -> Normality:
         jarque_bera=jarque_bera,
         qq_correlation=correlation,
         skewness=skewness,
-        kurtosis=(n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * g2 + 6),
+        kurtosis=_unbiased_kurtosis(g2, n),
         evidence=evidence,
         judged_by="jarque_bera",
         words=_words(n, evidence, "jarque_bera", jarque_bera, skewness, correlation),
@@ -252,10 +257,29 @@ def check_of_ordered(values: Ordered, n_missing: int) -> Normality:
     )
 
 
+def _moment_shape(moments: Moments) -> tuple[float, float]:
+    """Skewness and excess kurtosis by moments, g1 and g2."""
+    n = moments.n
+    variance = moments.m2 / n
+    return moments.m3 / n / variance**1.5, moments.m4 / n / variance**2 - 3
+
+
+def _unbiased_skewness(g1: float, n: int) -> float:
+    return g1 * math.sqrt(n * (n - 1)) / (n - 2)
+
+
+def _unbiased_kurtosis(g2: float, n: int) -> float:
+    return (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * g2 + 6)
+
+
 def shapiro_wilk(x: ArrayLike) -> TestResult:
     """Return the Shapiro-Wilk test alone, as `check_normality` gives it. References: royston-1995."""
-    ordered = np.sort(as_values(x).values)
-    return _shapiro(_standardize(ordered), ordered.size)
+    return shapiro_of_ordered(np.sort(as_values(x).values))
+
+
+def shapiro_of_ordered(ordered: Floats) -> TestResult:
+    """The same of finite values in ascending order."""
+    return _shapiro(_standardize(ordered) if ordered.size <= SHAPIRO_UP_TO else None, ordered.size)
 
 
 def _standardize(ordered: Floats) -> Floats | None:
@@ -263,9 +287,12 @@ def _standardize(ordered: Floats) -> Floats | None:
     if ordered.size < 2 or ordered[0] == ordered[-1]:
         return None
     half, middle = ordered[-1] / 2 - ordered[0] / 2, ordered[ordered.size // 2]
-    z = (ordered / 2 - middle / 2) / half  # from a value among them: what they share is lost before they are divided
+    z = ordered / 2
+    z -= middle / 2  # from a value among them: what they share is lost before they are divided
+    z /= half
     z -= z.mean()
-    return np.asarray(z / z.std(ddof=1), dtype=np.float64)
+    z /= z.std(ddof=1)
+    return z
 
 
 def _shapiro(z: Floats | None, n: int) -> TestResult:
@@ -292,10 +319,23 @@ def _tested(z: Floats | None, n: int, least: int, test: Callable[[Floats], tuple
     return TestResult(float(statistic), float(p_value))
 
 
-def _anderson_darling(z: Floats) -> tuple[float, float]:
+_CENTRAL = 5.0  # SDs within which both shares have their digits; further out their logarithms are worked by themselves
+
+
+def _anderson_darling(z: Floats, shares: Floats) -> tuple[float, float]:
+    """shares: of a normal distribution below each ascending value."""
     n = z.size
-    # Log tails: a z above about 8.3 has an upper tail of 0 in double precision.
-    terms = (2 * np.arange(1, n + 1) - 1) * (special.log_ndtr(z) + special.log_ndtr(-z[::-1]))
+    above = np.negative(shares)
+    with np.errstate(divide="ignore"):
+        below = np.log(shares)
+        np.log1p(above, out=above)
+    # A z above about 8.3 has an upper tail of 0 in double precision.
+    first, end = np.searchsorted(z, (-_CENTRAL, _CENTRAL))
+    for far in (slice(0, first), slice(end, n)):
+        below[far], above[far] = special.log_ndtr(z[far]), special.log_ndtr(-z[far])
+    terms = below
+    terms += above[::-1]
+    terms *= np.arange(1.0, 2 * n, 2)
     squared = -n - float(terms.mean())
     a = squared * (1 + 0.75 / n + 2.25 / n**2)
     if a >= 153:  # the parabola below turns upward here
@@ -311,13 +351,9 @@ def _anderson_darling(z: Floats) -> tuple[float, float]:
     return squared, p
 
 
-def _lilliefors(z: Floats) -> tuple[float, float]:
-    statistic = float(simulated.farthest(z[None, :])[0])
+def _lilliefors(z: Floats, shares: Floats) -> tuple[float, float]:
+    statistic = float(simulated.gaps(shares))
     return statistic, simulated.lilliefors_p(statistic, z.size)
-
-
-def _dagostino_pearson(z: Floats) -> tuple[float, float]:
-    return _dagostino_pearson_of(z.size, float(stats.skew(z)), float(stats.kurtosis(z)))
 
 
 def _dagostino_pearson_of(n: int, g1: float, g2: float) -> tuple[float, float]:
@@ -337,14 +373,6 @@ def _dagostino_pearson_of(n: int, g1: float, g2: float) -> tuple[float, float]:
     of_kurtosis = (1 - 2 / (9 * a) - third) / math.sqrt(2 / (9 * a))
     statistic = of_skewness**2 + of_kurtosis**2
     return statistic, math.exp(-statistic / 2)
-
-
-def _jarque_bera(z: Floats) -> tuple[float, float]:
-    centred = z - z.mean()
-    squares = centred * centred
-    variance = float(squares.mean())
-    skewness = float(np.dot(squares, centred)) / z.size / variance**1.5
-    return _jarque_bera_of(z.size, skewness, float(np.dot(squares, squares)) / z.size / variance**2 - 3)
 
 
 def _jarque_bera_of(n: int, g1: float, g2: float) -> tuple[float, float]:

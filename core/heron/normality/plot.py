@@ -130,13 +130,13 @@ def quantile_plot(
     if n <= SIMULATED_UP_TO:
         bands = _simulated_bands(n, level, line)
     else:
-        bands = np.full((4, n), np.nan)
         half = _large_sample_half_width(scores, n, level)
-        bands[0], bands[1] = scores - half, scores + half
+        bands = np.stack((scores - half, scores + half))
         reason = f"The simultaneous band is simulated for up to {SIMULATED_UP_TO:,} values; there are {n:,}."
         undefined = {"simultaneous_low": reason, "simultaneous_high": reason}
     with np.errstate(over="ignore"):
         limits = to_the_largest(intercept + slope * bands)
+    none = np.full(n, np.nan)
     return QQ(
         scores=_padded(scores, checked),
         ordered=_padded(ordered, checked),
@@ -145,8 +145,8 @@ def quantile_plot(
         intercept=intercept,
         point_low=_padded(limits[0], checked),
         point_high=_padded(limits[1], checked),
-        simultaneous_low=_padded(limits[2], checked),
-        simultaneous_high=_padded(limits[3], checked),
+        simultaneous_low=_padded(limits[2] if len(limits) > 2 else none, checked),
+        simultaneous_high=_padded(limits[3] if len(limits) > 2 else none, checked),
         level=level,
         line=line,
         n=n,

@@ -15,12 +15,16 @@ from heron.checks import Floats
 def farthest(x: Floats) -> Floats:
     """(n_samples,) Lilliefors' statistic: the largest gap between the shares of values and those of the normal
     distribution with the mean and SD of each row of x (n_samples, n)."""
-    n = x.shape[1]
     ordered = np.sort(x, axis=1)
     ordered -= ordered.mean(axis=1, keepdims=True)
-    shares = special.ndtr(ordered / ordered.std(axis=1, ddof=1, keepdims=True))
-    places = np.arange(n + 1) / n
-    return np.asarray(np.maximum((places[1:] - shares).max(axis=1), (shares - places[:-1]).max(axis=1)))
+    return gaps(special.ndtr(ordered / ordered.std(axis=1, ddof=1, keepdims=True)))
+
+
+def gaps(shares: Floats) -> Floats:
+    """The largest gap between the shares of ascending values, on the last axis, and those of a distribution."""
+    n = shares.shape[-1]
+    above = shares - np.arange(n) / n  # the share of the values before each
+    return np.asarray(np.maximum(1 / n - above.min(axis=-1), above.max(axis=-1)))
 
 
 def scaled(d: float, n: int) -> float:

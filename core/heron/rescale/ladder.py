@@ -12,7 +12,7 @@ from heron.checks import Checked, Floats, Ints, as_values, within
 from heron.errors import InputError
 from heron.grouping import By, groups_of
 from heron.least_squares import simple
-from heron.normality import blom_scores, shapiro_wilk
+from heron.normality import blom_scores, shapiro_of_ordered
 from heron.quantiles import of_sorted
 from heron.rescale.ways import transform
 from heron.results import Result
@@ -22,6 +22,7 @@ _FEWEST = 3
 _DRAWN = 48
 _BEGINS, _ENDS = 8.0, 1e6  # of the search for a power, from 0 on either side
 _LARGEST_EXPONENT = 600.0
+_SMALLEST, _LARGEST = 1e-200, 1e200  # between which sums of squares have all their digits
 
 
 @dataclass(frozen=True)
@@ -124,7 +125,8 @@ def power_ladder(values: ArrayLike, by: By | None = None, *, level: float = 0.95
     """
     checked = as_values(values, where="values")
     x, rows, groups = _within_groups(checked, by)
-    rungs = tuple(_rung(power, x, rows, groups) for power in LADDER)
+    in_order = np.sort(x) if groups is None else None
+    rungs = tuple(_rung(power, x, rows, groups, in_order) for power in LADDER)
     whole = [rung for rung in rungs if rung.lost.size == 0 and rung.qq_correlation is not None]
     best = max(whole, key=lambda rung: rung.qq_correlation or 0.0).power if whole else None
     undefined: dict[str, str] = {}
@@ -157,13 +159,19 @@ def _within_groups(checked: Checked, by: By | None) -> tuple[Floats, Ints, Ints 
     return values[known], rows[known], np.unique(places[known], return_inverse=True)[1]
 
 
-def _rung(power: float, values: Floats, rows: Ints, groups: Ints | None) -> Rung:
-    result = transform(values, {"way": "power", "power": power})
-    kept = np.flatnonzero(~np.isnan(result.values))
-    y = result.values[kept]
+def _rung(power: float, values: Floats, rows: Ints, groups: Ints | None, in_order: Floats | None) -> Rung:
+    """in_order: the values, ascending, where there are no groups."""
+    setting = {"way": "power", "power": power}
+    result = transform(values if in_order is None else in_order, setting)
+    if in_order is not None and result.lost.size:
+        result = transform(values, setting)
+    y, kept = result.values, None
+    if result.lost.size:
+        kept = np.flatnonzero(~np.isnan(y))
+        y = y[kept]
     if groups is not None and y.size:
-        y = _within(y, groups[kept])
-    ordered = np.sort(y)
+        y = _within(y, groups if kept is None else groups[kept])
+    ordered = y if kept is None and in_order is not None and (y[1:] >= y[:-1]).all() else np.sort(y)
     n, lost = ordered.size, rows[result.lost]
     none = np.empty(0)
     if n < _FEWEST or ordered[0] == ordered[-1]:
@@ -177,7 +185,7 @@ def _rung(power: float, values: Floats, rows: Ints, groups: Ints | None) -> Rung
     scores = blom_scores(n)
     correlation = float(np.dot(z, scores) / math.sqrt(float(np.dot(z, z)) * float(np.dot(scores, scores))))
     classes = min(max(math.ceil(math.log2(n)) + 1, 5), 24)
-    test = shapiro_wilk(ordered / half)
+    test = shapiro_of_ordered(ordered)
     drawn = np.unique(np.linspace(0, n - 1, _DRAWN).astype(np.int64))
     return Rung(
         power,
@@ -187,7 +195,7 @@ def _rung(power: float, values: Floats, rows: Ints, groups: Ints | None) -> Rung
         correlation,
         test.statistic,
         test.p_value,
-        np.histogram((ordered / 2 - ordered[0] / 2) / (half / 2), classes)[0].astype(np.float64),
+        _class_counts(ordered, classes),
         float(ordered[0]),
         float(ordered[-1]),
         float((ordered / half).mean() * half),
@@ -195,6 +203,15 @@ def _rung(power: float, values: Floats, rows: Ints, groups: Ints | None) -> Rung
         scores[drawn],
         z[drawn] / sd,
     )
+
+
+def _class_counts(ordered: Floats, classes: int) -> Floats:
+    """How many ascending values lie in each of some even classes over their range; an edge belongs to the class above
+    it, the last to the last."""
+    low, high = ordered[0] / 2, ordered[-1] / 2
+    edges = 2 * (low + (high - low) * (np.arange(1, classes) / classes))
+    before = np.searchsorted(ordered, edges)
+    return np.asarray(np.diff(before, prepend=0, append=ordered.size), dtype=np.float64)
 
 
 def _within(y: Floats, groups: Ints) -> Floats:
@@ -280,12 +297,16 @@ def _box_cox_likelihood(logs: Floats, groups: Ints | None, design: Floats | None
 def _powers(logs: Floats, exponents: Floats, power: float | Floats) -> tuple[Floats, float]:
     """(exp(exponents) - 1)/power, exact near a power of 0, over exp(scale), which keeps it within numbers."""
     scale = float(exponents.max())
-    if scale < _LARGEST_EXPONENT:
-        return logs * special.exprel(exponents), 0.0
-    with np.errstate(divide="ignore", invalid="ignore"):
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+        near = np.expm1(exponents if scale < _LARGEST_EXPONENT else np.minimum(exponents, 1.0)) / power
+        if isinstance(power, float):
+            near = near if power else logs
+        else:
+            near = np.where(power == 0, logs, near)
+        if scale < _LARGEST_EXPONENT:
+            return near, 0.0
         far = (np.exp(exponents - scale) - math.exp(-scale)) / power
-    near = logs * special.exprel(np.minimum(exponents, 1.0)) * math.exp(-scale)
-    return np.where(exponents > 1, far, near), scale
+    return np.where(exponents > 1, far, near * math.exp(-scale)), scale
 
 
 def yeo_johnson(values: ArrayLike, by: By | None = None, *, level: float = 0.95) -> BoxCox:
@@ -361,9 +382,12 @@ def _fit_for(given: ArrayLike, by: By | None) -> tuple[Floats, Ints | None, int]
 
 
 def _residual_likelihood(y: Floats, groups: Ints | None, scale: float) -> float:
+    left = y - y.mean() if groups is None else _within(y, groups)
+    squares = float(np.dot(left, left))
+    if _SMALLEST < squares < _LARGEST:
+        return -y.size / 2 * (math.log(squares / y.size) + 2 * scale)
     if not np.all(np.isfinite(y)):
         return -math.inf
-    left = y - y.mean() if groups is None else _within(y, groups)
     top = float(np.abs(left).max())
     if top == 0:
         return -math.inf

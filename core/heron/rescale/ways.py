@@ -95,7 +95,10 @@ def transform(x: ArrayLike, setting: Setting) -> Rescaled:
     values: Floats = np.full(checked.length, np.nan)
     inside = np.ones(checked.n, dtype=bool) if way.takes is None else way.takes(checked.values, setting)
     with np.errstate(over="ignore", divide="ignore", invalid="ignore"):
-        result = way.forward(checked.values[inside], setting) if inside.any() else np.empty(0)
+        taken = checked.values if inside.all() else checked.values[inside]
+        result = way.forward(taken, setting) if taken.size else taken
+    if result.size == values.size and np.isfinite(result).all():
+        return Rescaled(result, np.empty(0, dtype=np.int64), "", ())
     rows = checked.positions[inside]
     finite = np.isfinite(result)
     values[rows[finite]] = result[finite]
