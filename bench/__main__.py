@@ -14,6 +14,7 @@ def main() -> None:
 
     print(f"{'measure':<58} {'ours':>12} {'bare':>14} {'ratio':>9}   limit")
     core.summary_of_a_million(line)
+    core.spread_of_many(line)
     core.density_of_a_million(line)
     core.ladder_of_many(line)
     core.expression_of_a_million(line)

@@ -114,7 +114,7 @@ def spread_reading(server: Server, line, table: str, variable: str, turns: int) 
         taken = [(best(partial(ask, question), times=1), best(compute, times=1)) for _ in range(turns)]
         ours += min(turn[0] for turn in taken)
         bare += min(turn[1] for turn in taken)
-    line(f"Spread of {numbers.size:,} rows over HTTP / the same core calls", ours, bare, most=1.5)
+    line(f"Spread of {numbers.size:,} rows over HTTP / the same core calls", ours, bare, most=1.4)
 
 
 def large_table() -> str:

@@ -131,9 +131,9 @@ def broken(request: HttpRequest) -> HttpResponse:
     return unexpected(sys.exc_info()[1])
 
 
-def unreadable(request: HttpRequest, error: object) -> HttpResponse:
+def unreadable(request: HttpRequest, exception: object) -> HttpResponse:
     """What is answered to a request that is none."""
-    if isinstance(error, RequestDataTooBig):
+    if isinstance(exception, RequestDataTooBig):
         return problem(413, "too-large", "The request is too large.", remedy="Send less at once, or a file.")
     return problem(400, "broken-request", "The request cannot be read.", remedy="Reload the page and try again.")
 

@@ -172,17 +172,23 @@ class InOrder:
     def binned(self, low: float, width: float) -> tuple[Floats, Floats]:
         part = self.values - low
         part /= width
-        node = part.astype(np.int64)
-        part -= node
-        starts = np.flatnonzero(np.concatenate(([True], node[1:] != node[:-1])))
-        below = node[starts]
-        to_above = np.add.reduceat(part, starts)
+        if part[-1] < self.size:
+            before = np.searchsorted(part, np.arange(int(part[-1]) + 2))
+            below = np.flatnonzero(before[1:] > before[:-1])
+            starts = before[below]
+            counts = np.diff(starts, append=self.size)
+            to_above = np.add.reduceat(part, starts) - below * counts
+        else:  # most nodes hold nothing
+            node = part.astype(np.int64)
+            part -= node
+            starts = np.flatnonzero(np.concatenate(([True], node[1:] != node[:-1])))
+            below, counts, to_above = node[starts], np.diff(starts, append=self.size), np.add.reduceat(part, starts)
         last = np.append(below[1:] != below[:-1] + 1, True)  # whether the node above is below nothing
         place = np.arange(below.size) + np.cumsum(last) - last
         occupied = np.empty(below.size + int(last.sum()))
         occupied[place], occupied[place[last] + 1] = below, below[last] + 1
         mass = np.zeros(occupied.size)
-        mass[place] = np.diff(starts, append=self.size) - to_above
+        mass[place] = counts - to_above
         mass[place + 1] += to_above
         return np.asarray(low + occupied * width, dtype=np.float64), mass / self.size
 

@@ -51,6 +51,10 @@ class Questions(StudyCase):
         if response.status_code != 200:
             self.assertEqual(response["Content-Type"], "application/problem+json", said)
 
+    def test_a_host_that_is_not_ours_is_refused_as_a_broken_request(self):
+        answer = self.client.get("/api/studies", headers={"host": "elsewhere.example"})
+        self.assert_problem(answer, 400, "broken-request")
+
     def test_readings_with_odd_options(self):
         options = {
             "spread": ["level", "quantile_definition"],

@@ -178,13 +178,15 @@ def boxes(
     checked = as_values(values, where="values")
     how = BoxHow(quantile_definition, reach, whiskers, share)
     if by is None:
-        one = _box("", checked.values, checked.positions, checked.length - checked.n, how)
+        ordered = InOrder(np.sort(checked.values))
+        one = _box("", checked.values, ordered, checked.positions, checked.length - checked.n, how)
         return Boxes((one,), reach, whiskers, share, quantile_definition, one.n, one.n_missing)
     grouping = groups_of(by, checked.length, order=order)
     n_rows = np.bincount(grouping.places[grouping.places >= 0], minlength=len(grouping.labels)).tolist()
     made = []
     for label, n, rows in zip(grouping.labels, n_rows, _members(grouping, checked), strict=True):
-        made.append(_box(label, checked.values[rows], checked.positions[rows], n - rows.size, how))
+        part = checked.values[rows]
+        made.append(_box(label, part, InOrder(np.sort(part)), checked.positions[rows], n - rows.size, how))
     return Boxes(
         tuple(made), reach, whiskers, share, quantile_definition, sum(box.n for box in made),
         checked.length - sum(box.n for box in made),
@@ -234,22 +236,19 @@ class Beyond:
 Limits = tuple[float, float, float, float]
 
 
-def box_of(values: Floats, how: BoxHow) -> Box:
-    """The box of finite values, NaN for missing; rows are their places."""
+def box_of(values: Floats, how: BoxHow, ordered: Ordered) -> Box:
+    """The box of finite values, NaN for missing, of which the order is known; rows are their places."""
     checked = as_values(values, where="values")
-    return _box("", checked.values, checked.positions, checked.n_missing, how)
+    return _box("", checked.values, ordered, checked.positions, checked.n_missing, how)
 
 
-def _box(label: str, values: Floats, positions: Ints, n_missing: int, how: BoxHow) -> Box:
-    ordered = np.sort(values)
-    return box_of_ordered(
-        label, InOrder(ordered), n_missing, how, lambda limits: _beyond(values, ordered, positions, limits)
-    )
+def _box(label: str, values: Floats, ordered: Ordered, positions: Ints, n_missing: int, how: BoxHow) -> Box:
+    return box_of_ordered(label, ordered, n_missing, how, lambda limits: _beyond(values, ordered, positions, limits))
 
 
-def _beyond(values: Floats, ordered: Floats, positions: Ints, limits: Limits) -> Beyond:
+def _beyond(values: Floats, ordered: Ordered, positions: Ints, limits: Limits) -> Beyond:
     low, high, far_low, far_high = limits
-    first, end = int(np.searchsorted(ordered, low)), int(np.searchsorted(ordered, high, side="right"))
+    first, end = int(ordered.reached([low], right=False)[0]), int(ordered.reached([high], right=True)[0])
     beyond = np.empty(0, dtype=np.int64)
     if end - first < ordered.size:
         beyond = np.flatnonzero((values < low) | (values > high))
@@ -257,7 +256,7 @@ def _beyond(values: Floats, ordered: Floats, positions: Ints, limits: Limits) ->
     far = np.sort(positions[beyond[(outlying < far_low) | (outlying > far_high)]])
     return Beyond(
         positions[beyond][by_row], outlying[by_row], far, beyond.size, far.size,
-        (float(ordered[first]), float(ordered[end - 1])) if first < end else None,
+        tuple(ordered[np.array([first, end - 1])].tolist()) if first < end else None,
     )  # fmt: skip
 
 

@@ -23,8 +23,14 @@ def farthest(x: Floats) -> Floats:
 def gaps(shares: Floats) -> Floats:
     """The largest gap between the shares of ascending values, on the last axis, and those of a distribution."""
     n = shares.shape[-1]
-    above = shares - np.arange(n) / n  # the share of the values before each
+    above = shares - shares_before(n)
     return np.asarray(np.maximum(1 / n - above.min(axis=-1), above.max(axis=-1)))
+
+
+@lru_cache(maxsize=8)
+def shares_before(n: int) -> Floats:
+    """(n,) the share of n values that lies before each of them, in their order."""
+    return np.arange(n) / n
 
 
 def scaled(d: float, n: int) -> float:

@@ -212,7 +212,7 @@ def box_with(variable: VariableView, numbers: Numbers, settings: BoxSettings, wh
         how = groups.BoxHow(settings.quantile_definition, settings.reach, settings.whiskers, settings.share)
         chunks = variable.table.chunks
         if chunks is None:
-            box = groups.box_of(numbers.values, how)
+            box = groups.box_of(numbers.values, how, ordered_of(variable, numbers, whose))
             return groups.with_rows(box, numbers.positions(np.arange(numbers.values.size)) + 1)
         ordered = in_parts(variable, chunks, whose)
 

@@ -129,8 +129,14 @@ def ordered_of(variable: VariableView, numbers: Numbers, whose: Whose = ALL, way
     chunks = variable.table.chunks
     if chunks is not None:
         return in_parts(variable, chunks, whose, way)
-    values = numbers.values[~np.isnan(numbers.values)]
-    return InOrder(np.sort(np.log10(values) if way == "log10" else values))
+
+    def sort() -> InOrder:
+        values = numbers.values[~np.isnan(numbers.values)]
+        return InOrder(np.sort(np.log10(values) if way == "log10" else values))
+
+    if whose != ALL or numbers.at is not None:
+        return sort()
+    return variable.table.remembered(("in order", variable.symbol, way), sort)
 
 
 def n_missing_of(ordered: Ordered, numbers: Numbers) -> int:

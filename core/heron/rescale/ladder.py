@@ -299,10 +299,7 @@ def _powers(logs: Floats, exponents: Floats, power: float | Floats) -> tuple[Flo
     scale = float(exponents.max())
     with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         near = np.expm1(exponents if scale < _LARGEST_EXPONENT else np.minimum(exponents, 1.0)) / power
-        if isinstance(power, float):
-            near = near if power else logs
-        else:
-            near = np.where(power == 0, logs, near)
+        near = (near if power else logs) if isinstance(power, float) else np.where(power == 0, logs, near)
         if scale < _LARGEST_EXPONENT:
             return near, 0.0
         far = (np.exp(exponents - scale) - math.exp(-scale)) / power
