@@ -112,7 +112,8 @@ def meanings(request: SignedIn) -> Any:
 @router.get("/readings/progress", response=ProgressOut)
 def progress(request: SignedIn, view: PlainText) -> Any:
     """How much of an answer that takes its time is worked; `view` is the name in the question's X-Heron-View."""
-    return {"share": cancellation.share_of(request.user.pk, view)}
+    share, note = cancellation.progress_of(request.user.pk, view)
+    return {"share": share, "note": note}
 
 
 @router.post("/readings/stop", response={204: None})

@@ -40,7 +40,7 @@ class ViewCancellation(Cancellation):
         if self._name:
             views = View.objects.filter(name=self._name)
             newer = Greatest(F("newest"), self._number)
-            if not views.update(newest=newer, share=None, asked=timezone.now()):
+            if not views.update(newest=newer, share=None, note="", asked=timezone.now()):
                 View.objects.bulk_create([View(name=self._name, newest=self._number)], ignore_conflicts=True)
                 views.update(newest=newer)
             self._look()
@@ -58,6 +58,12 @@ class ViewCancellation(Cancellation):
                 View.objects.filter(name=self._name, newest=self._number).update(share=share)
         self.check()
 
+    def tell(self, words: str) -> None:
+        """Something is to be known of how the answer is worked, by whoever looks at its progress."""
+        if self._name:
+            with suppress(DatabaseError):
+                View.objects.filter(name=self._name, newest=self._number).update(note=words[:_LONGEST])
+
     def _look(self) -> None:
         with suppress(DatabaseError):
             newest = View.objects.filter(name=self._name).values_list("newest", flat=True).first()
@@ -65,9 +71,9 @@ class ViewCancellation(Cancellation):
         self._looked = monotonic()
 
 
-def share_of(user_id: int, view: str) -> float | None:
-    """How much of the newest answer for a view is worked, where it says so."""
-    return View.objects.filter(name=_name(user_id, view)).values_list("share", flat=True).first()
+def progress_of(user_id: int, view: str) -> tuple[float | None, str]:
+    """How much of the newest answer for a view is worked, where it says so, and what is to be known of how."""
+    return View.objects.filter(name=_name(user_id, view)).values_list("share", "note").first() or (None, "")
 
 
 def stop(user_id: int, view: str) -> None:

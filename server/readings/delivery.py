@@ -61,7 +61,7 @@ def answer_of(
 
         def work() -> bytes:
             cancellation.check()
-            with rates.long_reading(request, request.user.username), watched(cancellation.progress):
+            with rates.long_reading(request, request.user.username), watched(cancellation.progress, cancellation.tell):
                 result = compute(cancellation)
             return envelope(result) if binary else json.dumps(plain(result), allow_nan=False).encode()
 

@@ -347,9 +347,11 @@ class GroupRowsIn(Schema):
 
 
 class ProgressOut(Schema):
-    """share: from 0 to 1, null where the answer does not say, or is there."""
+    """share: from 0 to 1, null where the answer does not say, or is there; note: what is to be known of how it is
+    worked."""
 
     share: float | None
+    note: str
 
 
 class StopIn(Schema):

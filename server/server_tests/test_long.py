@@ -2,10 +2,14 @@
 
 import json
 import os
+import shutil
+import socket
+import socketserver
 import subprocess
 import sys
 import tempfile
 import time
+from contextlib import suppress
 from io import BytesIO
 from pathlib import Path
 from threading import Thread
@@ -23,7 +27,7 @@ from server.caching import forget_everything
 from server.ledger import making
 from server.ledger.tasks import make_table
 from server.server_tests.cases import person, signed_in, unpacked
-from server.studies import batches, parts
+from server.studies import batches, cluster, parts
 from server.studies.models import Chunk, Job, PartRecord, Table
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -331,17 +335,82 @@ class OnACluster(Asking):
             self.anew(table)
             with self.assertLogs("server.studies.parts", "WARNING") as said:
                 same(self, expected, self.answers(table))
-        self.assertIn("this machine works", said.output[0])
+            self.assertIn("this machine works", said.output[0])
+            view = {"x-heron-view": "me:1"}
+            self.client.get(f"/api/tables/{table}/readings/spread?variable=size&level=0.8", headers=view)
+            self.client.get(f"/api/tables/{table}/readings/classes?variable=size&width=0.7", headers=view)
+            progress = self.client.get("/api/readings/progress?view=me").json()
+            self.assertIn("this one works alone", progress["note"])
+            self.process("--schedule", address)
+            self.process("--scheduler", address, "--threads", "1")
+            self.anew(table)
+            patient = mock.patch.multiple("server.studies.cluster", _LEFT_ALONE=0, _PATIENCE=60)
+            with patient, self.assertNoLogs("server.studies.parts"):
+                same(self, expected, self.answers(table))
 
-    def process(self, *said: str) -> tuple[subprocess.Popen[str], str]:
-        """A scheduler, or a worker, and its address."""
+    def test_a_worker_on_another_host_answers_alike(self) -> None:
+        here, there = self.another_host()
+        table = self.made(2_100_000)
+        expected = self.answers(table)
+        _, address = self.process("--schedule", f"tcp://{here}:0")
+        database = {"HERON_DB_HOST": here, "HERON_DB_PORT": str(self.database_on(here))}
+        self.process("--scheduler", address, "--threads", "1", host=there, **database)
+        patient = mock.patch("server.studies.cluster._PATIENCE", 60)
+        with override_settings(CLUSTER=address), patient, self.assertNoLogs("server.studies.parts"):
+            self.anew(table)
+            same(self, expected, self.answers(table))
+            (worker,) = cluster._client(address).nthreads()
+        self.assertNotIn(here, worker)
+
+    def another_host(self) -> tuple[str, str]:
+        """The address of this machine as a network namespace sees it that stands for another, and that one's name."""
+        number = os.getpid() % 60_000
+        name, ends = f"heron{number}", (f"ha{number}", f"hb{number}")
+        here, there = (f"10.213.{number // 256}.{end}" for end in (1, 2))
+        steps = (
+            f"netns add {name}", f"link add {ends[0]} type veth peer name {ends[1]} netns {name}",
+            f"addr add {here}/24 dev {ends[0]}", f"link set {ends[0]} up",
+            f"-n {name} addr add {there}/24 dev {ends[1]}", f"-n {name} link set {ends[1]} up",
+            f"-n {name} link set lo up",
+        )  # fmt: skip
+        for step in steps:
+            if not shutil.which("ip") or subprocess.run(["ip", *step.split()], capture_output=True).returncode:
+                self.skipTest("No network namespace can be made here to stand for another host.")
+            if step is steps[0]:
+                self.addCleanup(subprocess.run, ["ip", "netns", "del", name], check=True)
+        return here, name
+
+    def database_on(self, address: str) -> int:
+        """A port of that address by which the database is reached, which listens on loopback alone."""
+        database = connection.settings_dict
+
+        class Line(socketserver.BaseRequestHandler):
+            def handle(self) -> None:
+                with socket.create_connection((database["HOST"], int(database["PORT"]))) as far:
+                    back = Thread(target=carry, args=(far, self.request))
+                    back.start()
+                    carry(self.request, far)
+                    back.join()
+
+        class Lines(socketserver.ThreadingTCPServer):
+            daemon_threads = True
+
+        lines = Lines((address, 0), Line)
+        Thread(target=lines.serve_forever, daemon=True).start()
+        self.addCleanup(lines.server_close)
+        self.addCleanup(lines.shutdown)
+        return int(lines.server_address[1])
+
+    def process(self, *said: str, host: str = "", **database: str) -> tuple[subprocess.Popen[str], str]:
+        """A scheduler, or a worker, and its address. host: the namespace in which it runs, "" for this machine."""
         environment = {
             **os.environ, "HERON_DB_NAME": str(connection.settings_dict["NAME"]), "HERON_SECURE": "0",
             "HERON_SECRET_KEY": settings.SECRET_KEY, "PYTHONPATH": f"{ROOT}:{ROOT / 'core'}",
-            "DJANGO_SETTINGS_MODULE": "server.settings",
+            "DJANGO_SETTINGS_MODULE": "server.settings", **database,
         }  # fmt: skip
+        there = ["ip", "netns", "exec", host] if host else []
         process = subprocess.Popen(
-            [sys.executable, "-W", "ignore", "-m", "server.lending", *said],
+            [*there, sys.executable, "-W", "ignore", "-m", "server.lending", *said],
             cwd=ROOT, env=environment, stdout=subprocess.PIPE, text=True,
         )  # fmt: skip
         self.addCleanup(process.stdout.close)  # type: ignore[union-attr]
@@ -350,6 +419,15 @@ class OnACluster(Asking):
         line = process.stdout.readline()  # type: ignore[union-attr]
         self.assertTrue(line)
         return process, line.split()[-1].strip()
+
+
+def carry(one: socket.socket, other: socket.socket) -> None:
+    """What one end says to the other, until it has said all."""
+    with suppress(OSError):
+        while said := one.recv(65_536):
+            other.sendall(said)
+    with suppress(OSError):
+        other.shutdown(socket.SHUT_WR)
 
 
 def same(test: TransactionTestCase, one: Any, other: Any) -> None:

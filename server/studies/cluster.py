@@ -1,7 +1,10 @@
 """Parts of long tables looked at by the workers of a cluster, which read them from the database themselves."""
 
 import pickle
+from contextlib import suppress
 from functools import cache
+from math import inf
+from time import monotonic
 from typing import Any
 
 from distributed import Client, as_completed
@@ -16,7 +19,9 @@ from server.studies.models import Table
 from server.studies.parts import Task
 
 _PATIENCE = 5  # seconds until a cluster that does not answer is away
+_LEFT_ALONE = 60  # seconds in which one that is away is not asked again
 _TRIES = 3
+_away_since: dict[str, float] = {}
 
 
 class Away(Exception):
@@ -30,11 +35,14 @@ def _client(address: str) -> Client:
 
 def worked(row: Table, state: TableState, tasks: list[Task], watch: Watch) -> list[list[bytes]]:
     """What the workers find; the work of one that dies is done again by another."""
+    address = settings.CLUSTER
+    if monotonic() - _away_since.get(address, -inf) < _LEFT_ALONE:
+        raise Away("it was a moment ago")
     futures: list[Any] = []
     client = None
     try:
-        client = _client(settings.CLUSTER)
-        if client.status != "running" or not client.scheduler_info()["workers"]:
+        client = _client(address)
+        if client.status != "running" or not client.nthreads():  # of each worker that there is by now
             raise Away("it has no worker")
         written = state.to_json()  # with each task, so that no worker is needed for what another does
         futures = client.map(
@@ -49,10 +57,13 @@ def worked(row: Table, state: TableState, tasks: list[Task], watch: Watch) -> li
         for done, _ in enumerate(as_completed(futures, loop=client.loop), 1):
             watch(done / len(tasks))
         return list(client.gather(futures))
-    except (OSError, TimeoutError, CommClosedError, FutureCancelledError, KilledWorker) as error:
+    except (Away, OSError, TimeoutError, CommClosedError, FutureCancelledError, KilledWorker) as error:
+        # A client that has lost its scheduler does not find it again.
+        _away_since[address] = monotonic()
         _client.cache_clear()
         if client is not None:
-            client.close(timeout=0)
+            with suppress(OSError, TimeoutError, CommClosedError):
+                client.close(timeout=0)
             client = None
         raise Away(str(error)) from error
     finally:

@@ -100,6 +100,7 @@ class StoredChunks(Chunks):
                 return cluster.worked(self._row, self.state, tasks, watch)
             except cluster.Away as away:
                 logger.warning("the cluster %s is away (%s): this machine works", settings.CLUSTER, away)
+                self.tell("The other machines do not answer, so this one works alone.")
         return _in_threads(self.state, tasks, watch)
 
 

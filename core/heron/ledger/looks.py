@@ -168,12 +168,15 @@ class Look(Protocol[Record]):
 
 
 Watch = Callable[[float], None]
+Tell = Callable[[str], None]
 _watch: ContextVar[Watch] = ContextVar("watch", default=lambda share: None)
+_tell: ContextVar[Tell] = ContextVar("tell", default=lambda words: None)
 
 
 @contextmanager
-def watched(watch: Watch) -> Iterator[None]:
-    """Have `watch` told, while parts are looked at, which share of all that is done; what it raises ends the work."""
+def watched(watch: Watch, tell_words: Tell) -> Iterator[None]:
+    """Have `watch` told, while parts are looked at, which share of all that is done; what it raises ends the work.
+    tell_words: takes what is to be known of how they are looked at."""
     looks_before = 0
 
     def tell(share: float) -> None:
@@ -182,11 +185,12 @@ def watched(watch: Watch) -> Iterator[None]:
         watch(1 - 0.5**looks_before * (1 - share / 2))
         looks_before += share >= 1
 
-    token = _watch.set(tell)
+    tokens = _watch.set(tell), _tell.set(tell_words)
     try:
         yield
     finally:
-        _watch.reset(token)
+        _watch.reset(tokens[0])
+        _tell.reset(tokens[1])
 
 
 class Chunks:
@@ -206,6 +210,10 @@ class Chunks:
     def watch(self) -> Watch:
         """What is told of the share that is done."""
         return _watch.get()
+
+    def tell(self, words: str) -> None:
+        """Say what is to be known of how parts are looked at, while they are."""
+        _tell.get()(words)
 
     def over(self, *looks: Look[Any]) -> list[Any]:
         """The records of some looks at all rows, taken together."""

@@ -10,3 +10,6 @@ class Cancellation:
     def progress(self, share: float) -> None:
         """So much of the answer is worked, from 0 to 1; ends it where it is not wanted any more."""
         self.check()
+
+    def tell(self, words: str) -> None:
+        """Something is to be known of how the answer is worked."""

@@ -6218,9 +6218,12 @@ export interface components {
         };
         /**
          * ProgressOut
-         * @description share: from 0 to 1, null where the answer does not say, or is there.
+         * @description share: from 0 to 1, null where the answer does not say, or is there; note: what is to be known of how it is
+         *     worked.
          */
         ProgressOut: {
+            /** Note */
+            note: string;
             /** Share */
             share: number | null;
         };

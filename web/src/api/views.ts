@@ -19,8 +19,8 @@ export function inView(view: string, meta?: Meta): Record<string, string> {
 
 const LONG = 700;
 
-/** Whether a view has been at work for long, and how much of its answer is there, as far as it says. */
-export function useProgress(view: string, busy: boolean): { long: boolean; share: number | null } {
+/** Whether a view has been at work for long, how much of its answer is there, and what is to be known of how. */
+export function useProgress(view: string, busy: boolean): { long: boolean; share: number | null; note: string } {
   const [long, setLong] = useState(false);
   useEffect(() => {
     if (!busy) return setLong(false);
@@ -35,7 +35,7 @@ export function useProgress(view: string, busy: boolean): { long: boolean; share
     refetchInterval: 400,
     gcTime: 0,
   });
-  return { long: busy && long, share: data?.share ?? null };
+  return { long: busy && long, share: data?.share ?? null, note: data?.note ?? "" };
 }
 
 /** End the question of a view that is being worked on. */

@@ -6,12 +6,12 @@ type LongWorkProps = { view: string; busy: boolean; words: string };
 
 /** Work that takes its time: how far it is, and a way to end it. Nothing while it is quick. */
 export function LongWork({ view, busy, words }: LongWorkProps) {
-  const { long, share } = useProgress(view, busy);
+  const { long, share, note } = useProgress(view, busy);
   if (!long || share === null) return null;
   return (
     <div className="flex items-center gap-3 px-3.5 py-1.5 text-small">
       <span className="shrink-0">
-        {words} {Math.round(100 * share)} %
+        {words} {Math.round(100 * share)} %{note && ` · ${note}`}
       </span>
       <WaveProgress share={share} label={words} />
       <Button look="link" className="text-small!" onClick={() => stopView(view)}>
