@@ -18,6 +18,7 @@ from heron.chunked import (
     Of2,
     Paging,
     Products,
+    density_in,
     line_in,
     outside,
     pack,
@@ -222,6 +223,39 @@ class InParts(Alike):
                         self.assertEqual(found.off_by, 0)
         nothing = ranked_in(chunks, Of2("constant", "normal"), (VALUES["constant"], VALUES["normal"]))
         self.assertIsNone(nothing.rho)
+
+    def test_the_density_of_pairs_encloses_its_shares(self):
+        chunks = self.chunks()
+        for one, other, scales in (
+            ("normal", "skewed", ("as-is", "log10")), ("counts", "about zero", ("as-is", "as-is")),
+            ("1e15 and a little", "pressures", ("as-is", "as-is")),
+        ):  # fmt: skip
+            a, b = VALUES[one], VALUES[other] if scales[1] == "as-is" else np.log10(VALUES[other])
+            known = np.isfinite(a) & np.isfinite(b)
+            half = np.flatnonzero(known)[::2]
+            of, shares = Of2(one, other, (), scales), (0.25, 0.5, 0.95)
+            for rule in ("normal-reference", "plug-in"):
+                asked = {"bandwidths": (None, None), "rule": rule, "shares": shares, "sparse": 7}
+                found, lowest = density_in(
+                    chunks, of, chunks.over(Products(of))[0], (a[half], b[half]), points=60, **asked
+                )
+                # A plug-in width stands on all values of a variable, a pair being there or not.
+                widths = (found.bandwidth_x, found.bandwidth_y)
+                whole = bivariate.pair_density(a, b, grid=60, shares=shares, sparse=7, bandwidths=widths)
+                with self.subTest(one=one, other=other, rule=rule):
+                    np.testing.assert_allclose(
+                        found.density, whole.density, rtol=1e-9, atol=1e-12 * whole.density.max()
+                    )
+                    np.testing.assert_array_equal(found.sparse_rows, whole.sparse_rows)
+                    np.testing.assert_array_equal(lowest.x, a[whole.sparse_rows])
+                    grid = bivariate.density_grid(
+                        *((float(v[known].min()), float(v[known].max())) for v in (a, b)), widths, 60
+                    )
+                    heights = grid.heights(whole.density, a[known], b[known])
+                    for share, level in zip(shares, found.levels, strict=True):
+                        self.assertAlmostEqual(float(np.mean(heights >= level)), share, delta=0.0012)
+                if rule == "normal-reference":
+                    self.same(whole, bivariate.pair_density(a, b, grid=60, shares=shares, sparse=7))
 
     def test_rows_beyond_a_limit_are_counted_and_the_outermost_named(self):
         with mock.patch("heron.chunked.counts._MOST_NAMED", 100), mock.patch("heron.chunked.counts._OUTERMOST", 20):

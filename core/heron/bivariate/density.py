@@ -11,7 +11,9 @@ from numpy.typing import ArrayLike
 from heron.checks import Floats, Ints, choose, same_length
 from heron.density.bandwidths import bandwidth_of
 from heron.errors import InputError
-from heron.ordered import InOrder
+from heron.moments import moments_of, safe_unit
+from heron.ordered import InOrder, Ordered
+from heron.ordered import ends as ends_of
 from heron.results import Result
 
 WidthRule = Literal["normal-reference", "plug-in"]
@@ -106,60 +108,105 @@ def pair_density(
     if n < 3 or a.min() == a.max() or b.min() == b.max():
         why = "It needs 3 pairs." if n < 3 else "A variable has no spread."
         raise InputError("no-density", f"There is no density to draw. {why}", where="x")
-    if not 16 <= grid <= 512:
-        raise InputError("out-of-range", f"The grid has from 16 to 512 points; {grid} are asked for.", where="grid")
     by = _WIDTHS[choose(rule, _WIDTHS, where="rule")]
     wide = [by(values) if h is None else h for values, h in zip((a, b), bandwidths, strict=True)]
-    if not all(np.isfinite(width) and width > 0 for width in wide):
-        raise InputError("out-of-range", "A bandwidth lies above 0.", where="bandwidth")
-    axes = [_axis(values, h, grid) for values, h in zip((a, b), wide, strict=True)]
-    places = [(values - axis[0]) / (axis[1] - axis[0]) for values, axis in zip((a, b), axes, strict=True)]
-    low = [np.minimum(position.astype(np.int64), grid - 2) for position in places]
-    part = [position - whole_part for position, whole_part in zip(places, low, strict=True)]
-    corner = low[1] * grid + low[0]
-    counts = np.zeros(grid * grid)
-    for up, right in ((0, 0), (0, 1), (1, 0), (1, 1)):
-        weight = (part[1] if up else 1 - part[1]) * (part[0] if right else 1 - part[0])
-        counts += np.bincount(corner + up * grid + right, weights=weight, minlength=grid * grid)
-    kernels = [_kernel(axis, h) for axis, h in zip(axes, wide, strict=True)]
-    result = kernels[1] @ counts.reshape(grid, grid) @ kernels[0].T / n
-    flat = result.ravel()
-    heights = (1 - part[1]) * ((1 - part[0]) * flat[corner] + part[0] * flat[corner + 1])
-    heights += part[1] * ((1 - part[0]) * flat[corner + grid] + part[0] * flat[corner + grid + 1])
+    ends = [(float(values.min()), float(values.max())) for values in (a, b)]
+    where = density_grid(ends[0], ends[1], (wide[0], wide[1]), grid)
+    result = where.density(where.masses(a, b), n)
+    heights = where.heights(result, a, b)
     levels = np.quantile(heights, [1 - share for share in shares]) if shares else np.empty(0)
     few = min(sparse, n)
     sparsest = np.argpartition(heights, few - 1)[:few] if few else np.empty(0, dtype=np.int64)
+    x_axis, y_axis = where.axes
     return PairDensity(
-        axes[0], axes[1], result, wide[0], wide[1], tuple(shares), levels, np.sort(rows[sparsest]), n, whole.size - n
+        x_axis, y_axis, result, wide[0], wide[1], tuple(shares), levels, np.sort(rows[sparsest]), n, whole.size - n
     )  # fmt: skip
 
 
-def _plug_in(values: Floats) -> float:
-    ordered = np.sort(values)
-    width = bandwidth_of(InOrder(ordered), float(ordered[0]), float(ordered[-1]), "plug-in")[0]
-    return width * math.pow(values.size, 1 / 30)
+@dataclass(frozen=True)
+class DensityGrid:
+    """A grid on which a density of pairs is worked. x, y: where it begins and ends, and the SD of the kernel there;
+    points: on each axis."""
+
+    x: tuple[float, float, float]
+    y: tuple[float, float, float]
+    points: int
+
+    @property
+    def axes(self) -> tuple[Floats, Floats]:
+        first, second = (np.linspace(low, high, self.points) for low, high, _ in (self.x, self.y))
+        return first, second
+
+    def masses(self, a: Floats, b: Floats) -> Floats:
+        """(points * points,) what linear binning of pairs gives to each point, row by row from below."""
+        corner, right, up = self._places(a, b)
+        grid, result = self.points, np.zeros(self.points**2)
+        for above, beside in ((0, 0), (0, 1), (1, 0), (1, 1)):
+            weight = (up if above else 1 - up) * (right if beside else 1 - right)
+            result += np.bincount(corner + above * grid + beside, weights=weight, minlength=grid * grid)
+        return result
+
+    def density(self, masses: Floats, n: int) -> Floats:
+        """(points, points) the density of n pairs, a row for each y."""
+        kernels = [_kernel(axis, h) for axis, h in zip(self.axes, (self.x[2], self.y[2]), strict=True)]
+        return np.asarray(kernels[1] @ masses.reshape(self.points, self.points) @ kernels[0].T / n)
+
+    def heights(self, density: Floats, a: Floats, b: Floats) -> Floats:
+        """(n,) a density at the places of pairs, between the points of the grid."""
+        corner, right, up = self._places(a, b)
+        flat, grid = density.ravel(), self.points
+        result = (1 - up) * ((1 - right) * flat[corner] + right * flat[corner + 1])
+        result += up * ((1 - right) * flat[corner + grid] + right * flat[corner + grid + 1])
+        return np.asarray(result)
+
+    def _places(self, a: Floats, b: Floats) -> tuple[Ints, Floats, Floats]:
+        """The point to the lower left of each pair, and how far it lies from there, in steps."""
+        places = [(values - axis[0]) / (axis[1] - axis[0]) for values, axis in zip((a, b), self.axes, strict=True)]
+        low = [np.minimum(position.astype(np.int64), self.points - 2) for position in places]
+        return low[1] * self.points + low[0], places[0] - low[0], places[1] - low[1]
 
 
-def _normal_reference(values: Floats) -> float:
-    return _spread(values) * math.pow(values.size, -1 / 6)
+def density_grid(
+    x: tuple[float, float], y: tuple[float, float], widths: tuple[float, float], points: int
+) -> DensityGrid:
+    """The grid for pairs that lie between ends, with kernels of some widths.
+
+    Raises: InputError where it cannot be laid, or for a number of points that it does not have.
+    """
+    if not 16 <= points <= 512:
+        raise InputError("out-of-range", f"The grid has from 16 to 512 points; {points} are asked for.", where="grid")
+    if not all(math.isfinite(width) and width > 0 for width in widths):
+        raise InputError("out-of-range", "A bandwidth lies above 0.", where="bandwidth")
+    ends = [(low - _REACH * h, high + _REACH * h, h) for (low, high), h in zip((x, y), widths, strict=True)]
+    for low, high, h in ends:
+        if not math.isfinite(high - low):
+            raise InputError("too-large", "The values are too large for a density.", where="x")
+        if not (h > 1e-290 and low + (high - low) / (points - 1) > low):
+            raise InputError("too-small", "The values lie too close together for a density.", where="x")
+    return DensityGrid(ends[0], ends[1], points)
 
 
-_WIDTHS: dict[str, Callable[[Floats], float]] = {"normal-reference": _normal_reference, "plug-in": _plug_in}
+def normal_reference(sd: float, n: int) -> float:
+    """The SD of a kernel for n pairs of which one variable has an SD. References: scott-1992."""
+    return sd * math.pow(n, -1 / 6)
+
+
+def plug_in(values: Ordered, n: int) -> float:
+    """The SD of a kernel for n pairs of which one variable has values. References: botev-2010."""
+    low, high = ends_of(values)
+    return bandwidth_of(values, low, high, "plug-in")[0] * math.pow(n, 1 / 30)
+
+
+_WIDTHS: dict[str, Callable[[Floats], float]] = {
+    "normal-reference": lambda values: normal_reference(_spread(values), values.size),
+    "plug-in": lambda values: plug_in(InOrder(np.sort(values)), values.size),
+}
 
 
 def _spread(values: Floats) -> float:
-    top = float(np.abs(values).max())
-    return float((values / top).std(ddof=1)) * top
-
-
-def _axis(values: Floats, h: float, grid: int) -> Floats:
-    low, high = float(values.min()) - _REACH * h, float(values.max()) + _REACH * h
-    if not np.isfinite(high - low):
-        raise InputError("too-large", "The values are too large for a density.", where="x")
-    axis = np.linspace(low, high, grid)
-    if not (h > 1e-290 and axis[1] > axis[0]):
-        raise InputError("too-small", "The values lie too close together for a density.", where="x")
-    return axis
+    unit = safe_unit(max(abs(float(values.min())), abs(float(values.max()))))
+    moments = moments_of(values if unit == 1 else values / unit, unit)
+    return math.sqrt(moments.m2 / (moments.n - 1)) * unit
 
 
 def _kernel(axis: Floats, h: float) -> Floats:

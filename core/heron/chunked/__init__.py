@@ -8,6 +8,7 @@ from heron.chunked.paging import Paging
 from heron.chunked.pairs import InCells, InHexagons, NoPairs, Of2, PairSums, Products, lost_rows
 from heron.chunked.ranks import Ranked, ranked_in
 from heron.chunked.rows import Holding, Listed, rows_holding, within
+from heron.chunked.thick import density_in
 from heron.chunked.values import Basics, ChunkedValues
 
 __all__ = [
@@ -28,6 +29,7 @@ __all__ = [
     "Products",
     "Ranked",
     "cells_in",
+    "density_in",
     "line_in",
     "lost_rows",
     "outside",

@@ -14,6 +14,7 @@ from heron.chunked.order import Bins
 from heron.chunked.paging import Hits, KeyRanges, Standing
 from heron.chunked.pairs import PairSums
 from heron.chunked.rows import Listed
+from heron.chunked.thick import Lowest
 from heron.chunked.values import Basis, Distinct, End
 from heron.ledger import Used
 from heron.moments import Moments
@@ -28,6 +29,7 @@ _KINDS = (
     KeyRanges,
     Left,
     Listed,
+    Lowest,
     Moments,
     Nodes,
     Outlying,

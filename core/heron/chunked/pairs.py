@@ -41,6 +41,12 @@ class Of2:
         known = np.isfinite(u) & np.isfinite(v)
         return (u, v, x, y) if known.all() else (u[known], v[known], x[known], y[known])
 
+    def positions(self, part: Part) -> Ints:
+        """The positions in the table of the rows of these pairs."""
+        x, y = part.both(self.x, self.y, self.at)
+        known = np.isfinite(forth(self.scales[0], x * self.factor)) & np.isfinite(forth(self.scales[1], y))
+        return part.entries_at(self.x, self.y, self.at)[known]
+
 
 @dataclass(frozen=True)
 class PairSums:

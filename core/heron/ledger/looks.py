@@ -8,6 +8,7 @@ from itertools import product
 from typing import Any, Literal, Protocol, TypeVar
 
 import numpy as np
+from numpy.typing import NDArray
 
 from heron.checks import Floats, Ints
 from heron.columns import Column
@@ -122,11 +123,23 @@ class Part:
         """Two variables, entry by entry, or those at some levels; NaN for missing."""
         series = self.series(x, y, *(symbol for symbol, _ in at))
         first, second = (series.numbers(symbol, _WITH_NUMBERS) for symbol in (x, y))
-        held = np.ones(first.size, dtype=bool)
+        if not at:
+            return first, second
+        held = self._at(series, at)
+        return first[held], second[held]
+
+    def entries_at(self, x: str, y: str, at: Levels = ()) -> Ints:
+        """The positions in the table of the rows of these entries."""
+        series = self.series(x, y, *(symbol for symbol, _ in at))
+        entries = np.flatnonzero(self._at(series, at)) if at else np.arange(series.n)
+        return series.positions(entries) + self.first
+
+    def _at(self, series: Series, at: Levels) -> NDArray[np.bool_]:
+        held = np.ones(series.n, dtype=bool)
         for symbol, level in at:
             labels, places = series.levels_or_numbers(symbol)
             held &= places == (labels.index(level) if level in labels else -2)
-        return (first[held], second[held]) if at else (first, second)
+        return held
 
     def _at_levels(self, of: Of) -> Ints:
         """The entries at some levels."""

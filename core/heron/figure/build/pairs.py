@@ -441,9 +441,7 @@ def _facts(of: Pairs, marks: list[str], notes: list[str]) -> Facts:
 def _rests_on_sample(of: Pairs) -> bool:
     """Whether more than the points of a long table is drawn from a sample of its rows."""
     source = of.source
-    of_all = source.shown in ("points", "hexagons", "cells") and not (
-        set(source.lines) - {"least-squares"} or source.by or source.also
-    )
+    of_all = source.shown != "counts" and not (set(source.lines) - {"least-squares"} or source.by or source.also)
     return not of_all or source.margins != "none" or source.joined != "no" or source.plot == "residuals"
 
 

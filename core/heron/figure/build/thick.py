@@ -8,7 +8,7 @@ import numpy as np
 
 from heron import bivariate
 from heron.checks import Floats
-from heron.chunked import InCells, InHexagons
+from heron.chunked import InCells, InHexagons, density_in
 from heron.errors import InputError
 from heron.figure import pairs as related
 from heron.figure.build.along import Pairs
@@ -39,21 +39,7 @@ def thick(
         n = of.sums.n if of.sums else int(known.sum())
         part = f", {grouped(int(cells.value.sum()))} of {counted(n, 'pair')}" if source.window else ""
         return cells, [], None, [f"Shade: pairs in a cell{part}, in steps of equal ratio."]
-    shares = bivariate.SHARES if source.shown == "contours" else ()
-    result = bivariate.pair_density(
-        u,
-        v,
-        bandwidths=(source.width_x, source.width_y),
-        rule=source.width_rule,
-        grid=source.grid,
-        shares=shares,
-        sparse=source.sparse,
-    )
-    rows = result.sparse_rows
-    sparse = None
-    if rows.size:
-        at = of.drawn.rows[rows]
-        sparse = related.Cloud("", 0, of.drawn.x[rows] * of.x_way.factor, of.drawn.ys[0][rows], at, np.empty(0))
+    result, sparse = _density(of, bivariate.SHARES if source.shown == "contours" else ())
     said = _density_words(of, result)
     if source.shown == "contours":
         return None, list(_contours(of, result)), sparse, said
@@ -63,6 +49,27 @@ def thick(
     at_x, at_y = np.tile(result.x, result.y.size)[kept], np.repeat(result.y, result.x.size)[kept]
     ends = (at_x - steps[0] / 2, at_y - steps[1] / 2, at_x + steps[0] / 2, at_y + steps[1] / 2)
     return _tiles(of, ends, heights[kept], "Density of pairs", counted_=False), [], sparse, said
+
+
+def _density(of: Pairs, shares: tuple[float, ...]) -> tuple[bivariate.PairDensity, related.Cloud | None]:
+    """The density of the pairs, of a long table that of all, and the pairs in its sparsest places."""
+    source, sums, chunks = of.source, of.sums, of.context.table.chunks
+    u, v = of.u, of.vs[0]
+    widths = (source.width_x, source.width_y)
+    if sums is None or chunks is None:
+        result = bivariate.pair_density(
+            u, v, bandwidths=widths, rule=source.width_rule, grid=source.grid, shares=shares, sparse=source.sparse
+        )
+        rows = result.sparse_rows
+        x, y, at = of.drawn.x[rows] * of.x_way.factor, of.drawn.ys[0][rows], of.drawn.rows[rows]
+    else:
+        known = np.isfinite(u) & np.isfinite(v)
+        result, lowest = density_in(
+            chunks, of.of_all, sums, (u[known], v[known]), bandwidths=widths, rule=source.width_rule,
+            points=source.grid, shares=shares, sparse=source.sparse,
+        )  # fmt: skip
+        x, y, at = lowest.x, lowest.y, lowest.positions + 1
+    return result, related.Cloud("", 0, x, y, at, np.empty(0)) if at.size else None
 
 
 def _hexagons(of: Pairs) -> bivariate.Hexagons:
