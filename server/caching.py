@@ -6,7 +6,7 @@ from threading import Condition
 from typing import Any, Generic, TypeVar
 
 import numpy as np
-from cachetools import LRUCache, cached
+from cachetools import Cache, LRUCache, RRCache, cached
 
 Answer = TypeVar("Answer")
 _caches: list["Kept[Any]"] = []
@@ -14,10 +14,14 @@ _caches: list["Kept[Any]"] = []
 
 class Kept(Generic[Answer]):
     """Answers by their questions, of at most a size together: those asked for longest ago go first, a larger one is not
-    kept. A question that is asked again while it is answered waits for that answer."""
+    kept. A question that is asked again while it is answered waits for that answer.
 
-    def __init__(self, most: int, size_of: Callable[[Answer], int] | None = None) -> None:
-        self._cache: LRUCache[Any, Answer] = LRUCache(most, getsizeof=size_of)
+    in_turn: answers are asked for one after the other, and all again; any one goes then, since the one asked for
+    longest ago is the next that is wanted."""
+
+    def __init__(self, most: int, size_of: Callable[[Answer], int] | None = None, *, in_turn: bool = False) -> None:
+        kind: type[Cache[Any, Answer]] = RRCache if in_turn else LRUCache
+        self._cache = kind(most, getsizeof=size_of)
         self._condition = Condition()
         self._answer = cached(self._cache, key=lambda question, compute: question, condition=self._condition)(
             lambda question, compute: compute()

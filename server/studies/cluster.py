@@ -42,18 +42,24 @@ def worked(row: Table, state: TableState, tasks: list[Task], watch: Watch) -> li
     client = None
     try:
         client = _client(address)
-        if client.status != "running" or not client.nthreads():  # of each worker that there is by now
+        workers = sorted(client.nthreads()) if client.status == "running" else []
+        if not workers:
             raise Away("it has no worker")
         written = state.to_json()  # with each task, so that no worker is needed for what another does
-        futures = client.map(
-            found,
-            [pickle.dumps(task) for task in tasks],
-            pure=False,
-            retries=_TRIES,
-            table_id=row.pk,
-            written=written,
-            level=state.level,
-        )
+        futures = [
+            client.submit(
+                found,
+                pickle.dumps(task),
+                pure=False,
+                retries=_TRIES,
+                workers=[workers[task[0] % len(workers)]],  # which may hold that part from the last time
+                allow_other_workers=True,
+                table_id=row.pk,
+                written=written,
+                level=state.level,
+            )
+            for task in tasks
+        ]
         for done, _ in enumerate(as_completed(futures, loop=client.loop), 1):
             watch(done / len(tasks))
         return list(client.gather(futures))

@@ -81,6 +81,7 @@ def size_of(column: Column) -> int:
 
 
 _columns: Kept[Column] = Kept(settings.COLUMN_CACHE_BYTES, size_of)
+_parts: Kept[Column] = Kept(settings.PART_CACHE_BYTES, size_of, in_turn=True)
 
 
 def load(variable: Variable) -> Column:
@@ -93,6 +94,15 @@ def _decoded(variable: Variable) -> Column:
     if not chunks:
         raise _gone()
     return decode(variable, chunks)
+
+
+def _decoded_part(variable: Variable, number: int) -> Column:
+    first = number * CHUNKS_PER_PART
+    chunks = Chunk.objects.filter(variable=variable, position__gte=first, position__lt=first + CHUNKS_PER_PART)
+    held = fetch_bytes(chunks.order_by("position").values_list("data"))
+    if not held:
+        raise _gone()
+    return decode(variable, held)
 
 
 def _gone() -> Refusal:
@@ -159,12 +169,7 @@ class StoredImports(Imports):
 
     def part(self, version: int, symbol: str, number: int) -> Column:
         variable = self.variables(version)[symbol]
-        first = number * CHUNKS_PER_PART
-        chunks = Chunk.objects.filter(variable=variable, position__gte=first, position__lt=first + CHUNKS_PER_PART)
-        held = fetch_bytes(chunks.order_by("position").values_list("data"))
-        if not held:
-            raise _gone()
-        return decode(variable, held)
+        return _parts.answer((variable.pk, number), lambda: _decoded_part(variable, number))
 
     def sample(self, version: int, symbol: str) -> Column:
         variable = self.variables(version)[symbol]
