@@ -29,7 +29,7 @@ CLUSTER = os.environ.get("HERON_CLUSTER", "")  # tcp://host:port of a scheduler
 PART_THREADS = int(os.environ.get("HERON_PART_THREADS", "2"))
 COLUMN_CACHE_BYTES = int(os.environ.get("HERON_COLUMN_CACHE_MB", "256")) * 2**20
 # What is read of long tables part by part, in each process that looks at parts.
-PART_CACHE_BYTES = int(os.environ.get("HERON_PART_CACHE_MB", "1000")) * 2**20
+PART_CACHE_BYTES = int(os.environ.get("HERON_PART_CACHE_MB", "640")) * 2**20
 # A course that signs up from one address within the hour needs more.
 SIGN_UPS_PER_HOUR = int(os.environ.get("HERON_SIGN_UPS_PER_HOUR", "10"))
 READING_CACHE_BYTES = int(os.environ.get("HERON_READING_CACHE_MB", "64")) * 2**20

@@ -2,6 +2,7 @@
 
 import hashlib
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -11,6 +12,7 @@ from django.db import connection
 from heron import thinning
 from heron.columns import Column
 from heron.ledger import Imports
+from numpy.typing import NDArray
 
 from server.caching import Kept
 from server.problems import Refusal
@@ -49,8 +51,10 @@ def decode(variable: Variable, chunks: list[bytes]) -> Column:
     """The column as it was stored."""
     batches = [pa.ipc.open_stream(chunk).read_all() for chunk in chunks]
     table = pa.concat_tables(batches).combine_chunks()
-    values = table["values"].to_numpy()
+    values, reasons = table["values"].to_numpy(), table["reasons"].to_numpy()
     values.setflags(write=False)
+    if not reasons.any():
+        reasons = _none_missing(reasons.size)
     is_codes = values.dtype == np.int32
     return Column(
         variable.symbol,
@@ -60,10 +64,18 @@ def decode(variable: Variable, chunks: list[bytes]) -> Column:
         None if is_codes else values,
         values if is_codes else None,
         tuple(variable.levels),
-        table["reasons"].to_numpy(),
+        reasons,
         tuple(variable.missing_codes),
         variable.decimals,
     )
+
+
+@lru_cache(maxsize=8)
+def _none_missing(n_rows: int) -> NDArray[np.uint8]:
+    """The reasons of rows none of which is missing, which many columns share."""
+    reasons = np.zeros(n_rows, dtype=np.uint8)
+    reasons.setflags(write=False)
+    return reasons
 
 
 def fetch_bytes(queryset) -> list[bytes]:  # type: ignore[no-untyped-def]
@@ -77,7 +89,8 @@ def fetch_bytes(queryset) -> list[bytes]:  # type: ignore[no-untyped-def]
 
 def size_of(column: Column) -> int:
     """About how many bytes a column takes in memory."""
-    return int(_values(column).nbytes + column.reasons.nbytes + sum(len(level) + 60 for level in column.levels))
+    reasons = 0 if column.reasons is _none_missing(column.n_rows) else column.reasons.nbytes
+    return int(_values(column).nbytes + reasons + sum(len(level) + 60 for level in column.levels))
 
 
 _columns: Kept[Column] = Kept(settings.COLUMN_CACHE_BYTES, size_of)

@@ -7,11 +7,12 @@ from heron.chunked.packing import pack, unpack
 from heron.chunked.paging import Paging
 from heron.chunked.pairs import InCells, InHexagons, NoPairs, Of2, PairSums, Products, lost_rows
 from heron.chunked.ranks import Ranked, ranked_in
-from heron.chunked.rows import Holding, Listed, rows_holding, within
+from heron.chunked.rows import MOST_LISTED, Holding, Listed, rows_holding, within
 from heron.chunked.thick import density_in
 from heron.chunked.values import Basics, ChunkedValues
 
 __all__ = [
+    "MOST_LISTED",
     "Basics",
     "Cells",
     "ChunkedValues",

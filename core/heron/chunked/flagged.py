@@ -8,11 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heron.checks import Floats, Ints
-from heron.chunked.rows import MOST_LISTED
 from heron.ledger import Part
 from heron.outliers import Verdict
 
-_MOST_FIRST = 300  # that are named where there are too many for all
+MOST_FIRST = 300  # that are named where there are too many for all
 
 
 @dataclass(frozen=True)
@@ -48,13 +47,15 @@ class Flagged:
 @dataclass(frozen=True)
 class FlaggedBy:
     """A look at the rows that rules flag. by: the variable within whose levels values are judged, "" for all together;
-    verdicts: of each level, of each rule; middle: what flagged values lie above or below."""
+    verdicts: of each level, of each rule; middle: what flagged values lie above or below; most: how many rows are named
+    at most, where there are more the first."""
 
     symbol: str
     by: str
     levels: tuple[str, ...]
     verdicts: tuple[tuple[Verdict, ...], ...]
     middle: float
+    most: int = MOST_FIRST
 
     @property
     def symbols(self) -> tuple[str, ...]:
@@ -100,9 +101,9 @@ class FlaggedBy:
         )
 
     def _held(self, found: Flagged) -> Flagged:
-        if found.n_flagged <= MOST_LISTED:
+        if found.n_flagged <= self.most:
             return found
-        return found.at(self.first(found)[:_MOST_FIRST])
+        return found.at(self.first(found)[:MOST_FIRST])
 
     def first(self, found: Flagged) -> Ints:
         """The order of rows by which those named by most rules, and most strongly, come first."""

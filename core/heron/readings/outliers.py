@@ -1,7 +1,7 @@
 """Rows of one variable that rules name, and rows that lie far over several variables together."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
 
@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from heron import outliers, sensitivity, thinning
 from heron.checks import Floats, Ints, to_the_largest
-from heron.chunked import Flagged, FlaggedBy, cells_in, strongest
+from heron.chunked import MOST_LISTED, Flagged, FlaggedBy, cells_in, strongest
 from heron.errors import InputError
 from heron.grouping import Grouping, groups_of
 from heron.ledger import Chunks, TableView, VariableView, in_rounds, load_series
@@ -245,6 +245,8 @@ def _flagged_in(
     median = float(of_sorted(whole, np.array([0.5]), 7)[0])
     look = FlaggedBy(variable.symbol, "" if by is None else by.symbol, labels, judged, median)
     flagged: Flagged = chunks.over(look)[0]
+    if flagged.positions.size < flagged.n_flagged <= MOST_LISTED:
+        flagged = chunks.over(replace(look, most=MOST_LISTED))[0]
     flagged = flagged.at(look.first(flagged))
     limits = to_the_largest(
         np.array([[[_number(v.low), _number(v.high)] for v in one] for one in judged]).reshape(

@@ -120,7 +120,7 @@ export function ScatterView(props: ScatterViewProps) {
         </PictureCard>
       </div>
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
-        {result && <PairsCard reading={result} />}
+        {result && <PairsCard reading={result} points={choices.form === "points"} />}
         {also.length === 0 && <CorrelationCard {...{ table, pair, by }} />}
         {shown && <LineCard {...{ table, pair, choices, change, variable, x }} fits={shown} grouped={grouped} />}
         {lined && fits.error && (
@@ -134,7 +134,7 @@ export function ScatterView(props: ScatterViewProps) {
 }
 
 /** How many pairs there are, and which rows are none. */
-function PairsCard({ reading }: { reading: Pairs }) {
+function PairsCard({ reading, points }: { reading: Pairs; points: boolean }) {
   return (
     <Card title="Pairs used and lost" className="shrink-0">
       <div className="px-3.5 py-2">
@@ -143,8 +143,8 @@ function PairsCard({ reading }: { reading: Pairs }) {
             {reading.series.length > 1 && `${titled(subject.label)}: `}
             <strong>{counted(n, "pair")}</strong>
             {lost.map(({ why, n: gone }) => `, ${whole(gone)} ${why}`).join("")}
-            {thinned && "; of so many, a fixed random sample is drawn as points"}
-            {thinned && reading.sampled === 0 && " with all of the far ones"}.
+            {points && thinned && "; of so many, a fixed random sample is drawn as points"}
+            {points && thinned && reading.sampled === 0 && " with all of the far ones"}.
           </p>
         ))}
       </div>
