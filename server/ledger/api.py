@@ -54,8 +54,8 @@ def rows(request: SignedIn, table_id: UUID, numbers: str) -> Any:
     result = table_of_request(request, table_id)
     asked = [int(number) for number in numbers.split(",")[:200] if number.isdecimal() and len(number) < 10]
     wanted = [number for number in asked if 1 <= number <= result.n_rows]
-    columns = result.described().columns.values()
-    cells = [[cell_text(column, number - 1) for column in columns] for number in wanted]
+    symbols = result.state.symbols
+    cells = [[cell_text(*result.described_at(number - 1, symbol)) for symbol in symbols] for number in wanted]
     aside = {symbol: set(numbering.from_runs(runs).tolist()) for symbol, runs in result.state.aside.items()}
     return [
         RowOut(

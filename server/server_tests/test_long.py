@@ -153,6 +153,8 @@ class Long(Asking):
         table = self.made()
         page = self.ask(table, "grid?start=7999&count=3")
         self.assertEqual((page["n"], [row["row"] for row in page["rows"]]), (N, [8_000, 8_001, 8_002]))
+        selected = self.ask(table, "rows?numbers=8000,8002")
+        self.assertEqual([row["cells"] for row in selected], [page["rows"][i]["cells"] for i in (0, 2)])
         cell = {"row": 8_001, "variable": "size", "text": "51.125"}
         said = {"cells": [cell], "reason": "misread", "revision": 1}
         answer = self.client.post(f"/api/tables/{table}/ledger/correct", said, "application/json")
