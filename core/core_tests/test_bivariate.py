@@ -38,6 +38,16 @@ class Density(unittest.TestCase):
         step = (result.x[1] - result.x[0]) * (result.y[1] - result.y[0])
         self.assertAlmostEqual(result.density.sum() * step, 1, places=3)
 
+    def test_a_kernel_narrower_than_the_grids_steps_is_widened_and_that_is_told(self):
+        x = np.append(np.random.default_rng(4).normal(0, 0.01, 400), [50.0])
+        result = bivariate.pair_density(x, x, grid=50, bandwidths=(0.01, 3.0))
+        self.assertEqual((result.bandwidth_x, result.bandwidth_y), (0.01, 3.0))
+        step = result.x[1] - result.x[0]
+        self.assertAlmostEqual(result.drawn_with[0], 0.6 * step)
+        self.assertEqual(result.drawn_with[1], 3.0)
+        area = step * (result.y[1] - result.y[0])
+        self.assertAlmostEqual(float(result.density.sum() * area), 1, delta=0.01)
+
     def test_levels_enclose_their_shares_as_of_a_normal(self):
         rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 200_000))

@@ -39,6 +39,19 @@ class PairDensity(Result):
     n: int
     n_missing: int
 
+    @property
+    def drawn_with(self) -> tuple[float, float]:
+        """The SDs of the kernel on this grid: one narrower than its steps is widened, so that nothing is lost."""
+        steps = (float(axis[1] - axis[0]) for axis in (self.x, self.y))
+        return _on_grid(self.bandwidth_x, next(steps)), _on_grid(self.bandwidth_y, next(steps))
+
+
+_LEAST_STEPS = 0.6
+
+
+def _on_grid(h: float, step: float) -> float:
+    return max(h, _LEAST_STEPS * step)
+
 
 def pair_density(
     x: ArrayLike,
@@ -177,7 +190,12 @@ def density_grid(
         raise InputError("out-of-range", f"The grid has from 16 to 512 points; {points} are asked for.", where="grid")
     if not all(math.isfinite(width) and width > 0 for width in widths):
         raise InputError("out-of-range", "A bandwidth lies above 0.", where="bandwidth")
-    ends = [(low - _REACH * h, high + _REACH * h, h) for (low, high), h in zip((x, y), widths, strict=True)]
+    ends = []
+    for (low, high), h in zip((x, y), widths, strict=True):
+        # A kernel that the steps widen reaches further, and so the steps are wider still.
+        steps = points - 1 - 2 * _REACH * _LEAST_STEPS
+        reach = _REACH * max(h, _LEAST_STEPS * (high / steps - low / steps))
+        ends.append((low - reach, high + reach, h))
     for low, high, h in ends:
         if not math.isfinite(high - low):
             raise InputError("too-large", "The values are too large for a density.", where="x")
@@ -210,8 +228,7 @@ def _spread(values: Floats) -> float:
 
 
 def _kernel(axis: Floats, h: float) -> Floats:
-    """What each grid point gives to each; a kernel narrower than a step becomes a step, so that nothing is lost."""
-    step = axis[1] - axis[0]
-    width = max(h, 0.6 * step)
+    """What each grid point gives to each."""
+    width = _on_grid(h, float(axis[1] - axis[0]))
     off = (axis[:, None] - axis[None, :]) / width
     return np.asarray(np.exp(-0.5 * off * off) / (width * np.sqrt(2 * np.pi)))

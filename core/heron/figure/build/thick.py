@@ -158,6 +158,11 @@ def _density_words(of: Pairs, pair_density: bivariate.PairDensity) -> list[str]:
     said = [
         f"{what}; product normal kernel of SD {widths[0]} and {widths[1]}, on {source.grid} by {source.grid} points."
     ]
+    names = (of.told.x.label, of.told.series[0].subject.label)
+    asked = (pair_density.bandwidth_x, pair_density.bandwidth_y)
+    for label, width, drawn_with in zip(names, asked, pair_density.drawn_with, strict=True):
+        if drawn_with > width:
+            said.append(f"Along {label} the grid is too coarse for it: there it is widened to {drawn_with:.3g}.")
     if pair_density.sparse_rows.size:
         said.append(f"Points: the {counted(pair_density.sparse_rows.size, 'pair')} in the sparsest places.")
     return said
