@@ -1,4 +1,4 @@
-"""Long tables: importing, first looks, growth and memory, as ratios in one run: python -m bench.scale [ROWS]
+"""Long tables: the same answers, importing, first looks, growth, memory: python -m bench.scale [ROWS]
 
 ROWS: of the table that is looked at, 100,000,000 unless said; that which is imported has a fifth of them.
 """
@@ -9,6 +9,9 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -71,7 +74,7 @@ def importing(study: Any, user: Any) -> None:
     line(f"import of {rows:,} x 6 / pyarrow, read and written again", ours, bare, most=4)
 
 
-def simulated(study: Any, user: Any, rows: int) -> Any:
+def simulated(study: Any, user: Any, rows: int, *, second: bool = False) -> Any:
     from server.ledger import making
     from server.studies.models import Job, Table
 
@@ -79,6 +82,10 @@ def simulated(study: Any, user: Any, rows: int) -> Any:
         "variable": {"name": "size", "distribution": "normal", "parameters": {"mean": 50, "SD": 10}},
         "groups": [{"name": "", "n": rows, "parameters": {}}], "second": None, "correlation": 0, "decimals": 6,
         "seed": 1,
+        **({
+            "groups": [{"name": name, "n": rows // 2, "parameters": {}} for name in ("north", "south")],
+            "second": {"name": "mass", "distribution": "log-normal", "parameters": {}}, "correlation": 0.6,
+        } if second else {}),
     }  # fmt: skip
     job = Job.objects.create(study=study, author=user, name="Many", choices=options, purpose=Job.Purpose.MAKE)
     making.run_making(job)
@@ -109,8 +116,9 @@ def bare_numbers(rows: int) -> float:
     return timed(lambda: (values.mean(), values.std(), np.partition(values, [rows // 4, rows // 2, 3 * rows // 4])))
 
 
-def on_workers(table: Any, bare: float) -> None:
-    """The same by two workers of a cluster on this machine."""
+@contextmanager
+def two_workers() -> Iterator[None]:
+    """Two workers of a cluster on this machine."""
     from django.conf import settings
 
     lending = [sys.executable, "-W", "ignore", "-m", "server.lending"]
@@ -127,14 +135,73 @@ def on_workers(table: Any, bare: float) -> None:
         settings.CLUSTER = lent("--schedule", "tcp://127.0.0.1:0")
         for _ in range(2):
             lent("--scheduler", settings.CLUSTER, "--threads", "1")
-        first_look(table, fresh=True)  # each worker has loaded what it needs
-        line(
-            f"numbers of {table.n_rows:,}, two workers / numpy in memory", first_look(table, fresh=True), bare, most=2.4
-        )
+        yield
     finally:
         settings.CLUSTER = ""
         for process in ours:
             process.terminate()
+
+
+def on_workers(table: Any, bare: float) -> None:
+    """The same by two workers."""
+    with two_workers():
+        first_look(table, fresh=True)  # each worker has loaded what it needs
+        line(
+            f"numbers of {table.n_rows:,}, two workers / numpy in memory", first_look(table, fresh=True), bare, most=2.4
+        )
+
+
+def statistics(table: Any) -> dict[str, float]:
+    """What is told of the variable, of its levels and of its pairs, by name, as it is worked anew."""
+    from heron.readings import groups, pairs, spread
+    from heron.readings.cancellation import Cancellation
+    from heron.readings.normality import judged
+    from heron.readings.subject import numbers_of
+
+    from server.caching import forget_everything
+    from server.studies.models import PartRecord
+    from server.studies.snapshots import TableSnapshot
+
+    PartRecord.objects.filter(table=table).exclude(key__startswith="sample").delete()
+    forget_everything()
+    snapshot = TableSnapshot.of(table)
+    size, mass, group = (snapshot.variable(symbol) for symbol in ("size", "mass", "group"))
+    result: dict[str, float] = {}
+    for variable in (size, mass):
+        told = asdict(spread.numbers_with(variable, numbers_of(variable), spread.BoxSettings(), 0.95))
+        result |= {f"{variable.symbol} {name}": value for name, value in told.items() if isinstance(value, float)}
+    check = asdict(judged(size, 0.95, Cancellation())[0].check)
+    result |= {name: check[name] for name in ("skewness", "kurtosis")}
+    result |= {f"{name} statistic": check[name]["statistic"] for name in ("dagostino_pearson", "jarque_bera")}
+    asked = groups.CompareSettings(
+        group, None, "median", "percentiles", 0.95, False, (5.0, 95.0), 0.1, None, "none", False
+    )  # fmt: skip
+    for told_of in groups.groups_reading(mass, asked, Cancellation()).groups:
+        centred = asdict(told_of.centred)
+        result |= {f"{told_of.label} {name}": value for name, value in centred.items() if isinstance(value, float)}
+    found = pairs.correlated(size, mass, None, 0.95, Cancellation()).groups[0].found
+    for name in ("estimate", "low", "high"):
+        result[f"Pearson {name}"] = getattr(found.pearson, name)
+    return result
+
+
+def same_answers(study: Any, user: Any) -> None:
+    """The same statistics in memory, by threads over parts, and by two workers."""
+    from django.conf import settings
+
+    rows = min(5_000_000, ROWS)
+    table = simulated(study, user, rows, second=True)
+    usual, settings.LARGE_ROWS = settings.LARGE_ROWS, 10**9
+    held = statistics(table)
+    settings.LARGE_ROWS = min(usual, rows // 2)
+    ways = {"threads": statistics(table)}
+    with two_workers():
+        ways["two workers"] = statistics(table)
+    settings.LARGE_ROWS = usual
+    for way, told in ways.items():
+        off = max(abs(told[name] - value) / (abs(value) or 1.0) for name, value in held.items())
+        print(f"{len(held)} statistics of {rows:,} rows by {way}: within {off:.1g} of those in memory (at most 1e-12)")
+    table.delete()
 
 
 def main() -> None:
@@ -143,6 +210,7 @@ def main() -> None:
 
     user = User.objects.create(username="long")
     study = services.create_study(user, "Long")
+    same_answers(study, user)
     importing(study, user)
     print(f"peak memory of importing: {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB", flush=True)
     for rows in [rows for rows in (1_000_000, 3_000_000, 10_000_000, 30_000_000) if rows < ROWS]:
