@@ -9,7 +9,9 @@ from unittest import mock
 
 import numpy as np
 from heron import bivariate, density, frequency, groups, limits, normality, relation
+from heron.audit import audit, audit_of_facts
 from heron.chunked import (
+    Audited,
     Basics,
     ChunkedValues,
     InCells,
@@ -372,6 +374,22 @@ class Parts(Alike):
                     place = int(behind[0] if behind.size else found[0]) if found.size else None
                     told = None if place is None else (found.size, place, int(expected[place]), "counts")
                     self.assertEqual(paging.sought("4", ["counts"], after), told)
+
+    def test_the_audit_of_a_long_table_is_that_of_the_table_in_memory(self):
+        long, whole = self.states()
+        symbols = tuple(whole.symbols)
+        bounds = {"normal": (20.0, 80.0), "counts": (None, 6.0)}
+        ends = tuple(bounds.get(symbol, (None, None)) for symbol in symbols)
+        columns = {symbol: whole.column(symbol, "active") for symbol in symbols}
+        expected = audit(Table("many", N, columns), bounds=bounds)
+        found = Chunks(long).over(Audited(symbols, ends, tuple(column.decimals for column in columns.values())))[0]
+        given = audit_of_facts(list(columns.values()), found.facts, found.patterns, N)
+        self.assertEqual((given.n_complete, given.patterns), (expected.n_complete, expected.patterns))
+        looked_for = [finding for finding in expected.findings if finding.code != "repeated-rows"]
+        self.assertEqual({finding.code for finding in looked_for}, {"no-values", "constant", "impossible", "heaped"})
+        for one, other in zip(looked_for, given.findings, strict=True):
+            self.assertEqual((one.words, one.count), (other.words, other.count))
+            np.testing.assert_array_equal(one.rows, other.rows)
 
     def test_what_needs_all_rows_at_once_is_refused_in_words(self):
         long = self.states()[0]

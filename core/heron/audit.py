@@ -1,11 +1,13 @@
 """What a careful eye looks for in a table before anything is computed from it."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
-from heron.checks import Floats, Ints
+from heron.checks import Ints
 from heron.columns import Column, Table
 from heron.formatting import counted, grouped
 
@@ -49,6 +51,80 @@ class Audit:
     findings: tuple[Finding, ...]
 
 
+@dataclass(frozen=True)
+class ColumnFacts:
+    """What is looked for in a column, or in a part of it.
+
+    n_known: values; one: the value that all have, several: whether they differ; known, beyond, fives: (k,) at most
+    1,000 positions of values, of those beyond what it can be, and of those that end in 0 or 5 at their last decimal,
+    with the numbers of these; low, high: the fewest and most steps of that decimal, where it is known.
+    """
+
+    n_known: int
+    one: str
+    several: bool
+    known: Ints
+    n_beyond: int
+    beyond: Ints
+    n_fives: int
+    fives: Ints
+    low: float
+    high: float
+
+
+def facts_of(column: Column, bounds: Bounds, first: int = 0) -> ColumnFacts:
+    """The facts of a column, or of a part that begins at a position."""
+    known = np.flatnonzero(column.reasons == 0)
+    values = _values(column)[known]
+    several = known.size > 0 and bool(values.min() < values.max())
+    beyond, fives, low, high = known[:0], known[:0], np.inf, -np.inf
+    if column.numbers is not None:
+        least, most = (end if end is not None else side for end, side in zip(bounds, (-np.inf, np.inf), strict=True))
+        beyond = known[(values < least) | (values > most)]
+        if column.kind in ("continuous", "count") and column.decimals is not None and known.size:
+            with np.errstate(over="ignore"):
+                steps = np.rint(np.abs(values) * 10.0**column.decimals)
+            low, high = float(steps.min()), float(steps.max())
+            fives = known[steps % 5 == 0] if np.isfinite(high) else fives
+    return ColumnFacts(
+        known.size, "" if several or not known.size else str(column.values[known[0]]), several,
+        known[:MOST_ROWS] + first, beyond.size, beyond[:MOST_ROWS] + first, fives.size, fives[:MOST_ROWS] + first,
+        low, high,
+    )  # fmt: skip
+
+
+def joined_facts(parts: Sequence[ColumnFacts]) -> ColumnFacts:
+    """The facts of a column from those of its parts, in their order."""
+    ones = {part.one for part in parts if part.n_known and not part.several}
+    several = any(part.several for part in parts) or len(ones) > 1
+
+    def rows(name: str) -> Ints:
+        return np.asarray(np.concatenate([getattr(part, name) for part in parts])[:MOST_ROWS])
+
+    return ColumnFacts(
+        sum(part.n_known for part in parts), "" if several else next(iter(ones), ""), several, rows("known"),
+        sum(part.n_beyond for part in parts), rows("beyond"), sum(part.n_fives for part in parts), rows("fives"),
+        min(part.low for part in parts), max(part.high for part in parts),
+    )  # fmt: skip
+
+
+def patterns_of(columns: Sequence[Column]) -> dict[str, int]:
+    """How many rows lack just some variables, by the places of these: "" for complete rows, "0 3"."""
+    missing = np.array([column.reasons > 0 for column in columns])
+    if missing.size == 0:
+        return {}
+    if len(columns) <= 62:  # whole numbers sort much faster than strings of bytes
+        keys = (missing.T * (1 << np.arange(len(columns), dtype=np.int64))).sum(axis=1)
+    else:
+        packed = np.ascontiguousarray(np.packbits(missing, axis=0).T)
+        keys = packed.view(np.dtype((np.void, packed.shape[1]))).ravel()
+    _, first, counts = np.unique(keys, return_index=True, return_counts=True)
+    return {
+        " ".join(map(str, np.flatnonzero(missing[:, at]))): n
+        for at, n in zip(first.tolist(), counts.tolist(), strict=True)
+    }
+
+
 def audit(table: Table, *, bounds: Mapping[str, Bounds] | None = None) -> Audit:
     """Return what is complete, what is missing together, and what deserves a look.
 
@@ -57,36 +133,40 @@ def audit(table: Table, *, bounds: Mapping[str, Bounds] | None = None) -> Audit:
     in 0 or 5 at their last recorded decimal.
     """
     columns = list(table.columns.values())
-    missing = np.array([column.reasons > 0 for column in columns]).reshape(len(columns), table.n_rows)
-    shown, total = _patterns(missing, [column.symbol for column in columns])
-    findings = [*_repeated_rows(columns, table.n_rows)]
-    for column in columns:
-        findings += _constant(column)
-        findings += _repeated_identifiers(column)
-        findings += _impossible(column, (bounds or {}).get(column.symbol, (None, None)))
-        findings += _heaped(column)
-    complete = int((~missing.any(axis=0)).sum())
-    return Audit(table.n_rows, len(columns), complete, shown, total, tuple(findings))
+    facts = [facts_of(column, (bounds or {}).get(column.symbol, (None, None))) for column in columns]
+    found = audit_of_facts(columns, facts, patterns_of(columns), table.n_rows)
+    repeated = [
+        *_repeated_rows(columns, table.n_rows),
+        *(finding for column in columns for finding in _repeated_identifiers(column)),
+    ]
+    return replace(found, findings=(*repeated, *found.findings))
+
+
+def audit_of_facts(
+    columns: Sequence[Column], facts: Sequence[ColumnFacts], patterns: Mapping[str, int], n_rows: int
+) -> Audit:
+    """The audit of a table by the facts of its columns, of which only what is said of them is asked; rows and
+    identifiers that repeat others are not looked for."""
+    shown = sorted(patterns.items(), key=lambda pattern: -pattern[1])[:MOST_PATTERNS]
+    findings: list[Finding] = []
+    for column, told in zip(columns, facts, strict=True):
+        findings += [*_constant(column, told, n_rows), *_impossible(column, told), *_heaped(column, told)]
+    return Audit(
+        n_rows, len(columns), patterns.get("", 0),
+        tuple(Pattern(tuple(columns[int(i)].symbol for i in places.split()), n) for places, n in shown),
+        len(patterns), tuple(findings),
+    )  # fmt: skip
 
 
 def _finding(code: str, words: str, symbol: str, rows: Ints) -> Finding:
     return Finding(code, words, symbol, rows[:MOST_ROWS], int(rows.size))
 
 
-def _patterns(missing: np.ndarray, symbols: list[str]) -> tuple[tuple[Pattern, ...], int]:
-    if missing.size == 0:
-        return (), 0
-    if len(symbols) <= 62:  # whole numbers sort much faster than strings of bytes
-        keys = (missing.T * (1 << np.arange(len(symbols), dtype=np.int64))).sum(axis=1)
-    else:
-        packed = np.ascontiguousarray(np.packbits(missing, axis=0).T)
-        keys = packed.view(np.dtype((np.void, packed.shape[1]))).ravel()
-    _, first, counts = np.unique(keys, return_index=True, return_counts=True)
-    order = np.argsort(-counts, kind="stable")[:MOST_PATTERNS]
-    result = tuple(
-        Pattern(tuple(symbols[i] for i in np.flatnonzero(missing[:, first[k]])), int(counts[k])) for k in order
-    )
-    return result, int(counts.size)
+def _values(column: Column) -> NDArray[Any]:
+    """(n_rows,) whatever tells values apart."""
+    values = column.numbers if column.numbers is not None else column.codes
+    assert values is not None
+    return values
 
 
 def _codes(column: Column) -> Ints:
@@ -117,16 +197,13 @@ def _repeated_rows(columns: list[Column], n_rows: int) -> list[Finding]:
     return [_finding("repeated-rows", words, "", later)]
 
 
-def _constant(column: Column) -> list[Finding]:
-    known = np.flatnonzero(column.reasons == 0)
-    if known.size == 0 and column.n_rows:
-        return [_finding("no-values", f"{column.label} has no value at all.", column.symbol, known)]
-    if known.size < 2:
+def _constant(column: Column, told: ColumnFacts, n_rows: int) -> list[Finding]:
+    if told.n_known == 0 and n_rows:
+        return [Finding("no-values", f"{column.label} has no value at all.", column.symbol, told.known, 0)]
+    if told.n_known < 2 or told.several:
         return []
-    values: Ints | Floats = _codes(column)[known]
-    if values.min() == values.max():
-        return [_finding("constant", f"{column.label} is the same in every row.", column.symbol, known)]
-    return []
+    words = f"{column.label} is the same in every row."
+    return [Finding("constant", words, column.symbol, told.known, told.n_known)]
 
 
 def _repeated_identifiers(column: Column) -> list[Finding]:
@@ -142,36 +219,23 @@ def _repeated_identifiers(column: Column) -> list[Finding]:
     return [_finding("repeated-identifiers", words, column.symbol, rows)]
 
 
-def _impossible(column: Column, bounds: Bounds) -> list[Finding]:
-    low, high = bounds
-    if column.numbers is None or (low is None and high is None):
+def _impossible(column: Column, told: ColumnFacts) -> list[Finding]:
+    if not told.n_beyond:
         return []
-    with np.errstate(invalid="ignore"):
-        beyond = (column.numbers < (-np.inf if low is None else low)) | (
-            column.numbers > (np.inf if high is None else high)
-        )
-    rows = np.flatnonzero(beyond)
-    if not rows.size:
-        return []
-    words = (
-        f"{counted(rows.size, 'value')} of {column.label} {'lies' if rows.size == 1 else 'lie'} beyond what it can be."
-    )
-    return [_finding("impossible", words, column.symbol, rows)]
+    lie = "lies" if told.n_beyond == 1 else "lie"
+    words = f"{counted(told.n_beyond, 'value')} of {column.label} {lie} beyond what it can be."
+    return [Finding("impossible", words, column.symbol, told.beyond, told.n_beyond)]
 
 
-def _heaped(column: Column) -> list[Finding]:
-    if column.numbers is None or column.kind not in ("continuous", "count") or column.decimals is None:
+def _heaped(column: Column, told: ColumnFacts) -> list[Finding]:
+    n = told.n_known
+    if n < 50 or not told.high - told.low >= _HEAPING_SPAN or told.high > 2**52:
         return []
-    known = np.flatnonzero(~np.isnan(column.numbers))
-    steps = np.rint(np.abs(column.numbers[known]) * 10.0**column.decimals)
-    if known.size < 50 or not np.all(np.isfinite(steps)) or np.ptp(steps) < _HEAPING_SPAN or steps.max() > 2**52:
-        return []
-    at_fives = steps % 5 == 0
-    share = float(at_fives.mean())
-    if share < _HEAPING_SHARE or (share - 0.2) / np.sqrt(0.16 / known.size) < _HEAPING_SD:
+    share = told.n_fives / n
+    if share < _HEAPING_SHARE or (share - 0.2) / np.sqrt(0.16 / n) < _HEAPING_SD:
         return []
     words = (
-        f"{100 * share:.0f} % of the {grouped(known.size)} values of {column.label} end in 0 or 5, where 20 % would by "
+        f"{100 * share:.0f} % of the {grouped(n)} values of {column.label} end in 0 or 5, where 20 % would by "
         "chance: they may have been rounded by hand."
     )
-    return [_finding("heaped", words, column.symbol, known[at_fives])]
+    return [Finding("heaped", words, column.symbol, told.fives, told.n_fives)]

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from heron import audit
 from heron.checks import Floats, Ints
-from heron.chunked import Holding, rows_holding
+from heron.chunked import Audited, Holding, rows_holding
 from heron.chunked import within as lies_within
 from heron.columns import NUMBER_KINDS, Table
 from heron.errors import InputError
@@ -77,6 +77,13 @@ def at_level(variable: VariableSnapshot, level: str) -> Within:
 def audited(table: TableSnapshot) -> audit.Audit:
     """The audit of a table as it stands, rows counted from 1."""
     bounds = {variable.symbol: (variable.lower, variable.upper) for variable in table.variables}
-    columns = load_series(table.state, table.state.symbols, weights="ignore").columns
-    result = audit.audit(Table(table.name, table.n_rows, dict(columns)), bounds=bounds)
+    if table.chunks is not None:
+        columns = load_series(table.state, table.state.symbols).columns  # of a sample, for what is said of them
+        in_order = [columns[symbol] for symbol in bounds]
+        look = Audited(tuple(bounds), tuple(bounds.values()), tuple(column.decimals for column in in_order))
+        found = table.chunks.over(look)[0]
+        result = audit.audit_of_facts(in_order, found.facts, found.patterns, table.n_rows)
+    else:
+        columns = load_series(table.state, table.state.symbols, weights="ignore").columns
+        result = audit.audit(Table(table.name, table.n_rows, dict(columns)), bounds=bounds)
     return replace(result, findings=tuple(replace(finding, rows=finding.rows + 1) for finding in result.findings))

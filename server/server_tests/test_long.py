@@ -153,6 +153,8 @@ class Long(Asking):
         table = self.made()
         page = self.ask(table, "grid?start=7999&count=3")
         self.assertEqual((page["n"], [row["row"] for row in page["rows"]]), (N, [8_000, 8_001, 8_002]))
+        audit = self.ask(table, "audit")
+        self.assertEqual((audit["n_rows"], audit["n_complete"], audit["patterns"]), (N, N, [{"symbols": [], "n": N}]))
         selected = self.ask(table, "rows?numbers=8000,8002")
         self.assertEqual([row["cells"] for row in selected], [page["rows"][i]["cells"] for i in (0, 2)])
         cell = {"row": 8_001, "variable": "size", "text": "51.125"}

@@ -1,5 +1,6 @@
 """Statistics of tables too long to be held at once: of each part a small record, and of all records one answer."""
 
+from heron.chunked.audited import Audited
 from heron.chunked.counts import Cells, Counted, cells_in, outside, used_in
 from heron.chunked.flagged import Flagged, FlaggedBy, strongest
 from heron.chunked.lines import line_in
@@ -13,6 +14,7 @@ from heron.chunked.values import Basics, ChunkedValues
 
 __all__ = [
     "MOST_LISTED",
+    "Audited",
     "Basics",
     "Cells",
     "ChunkedValues",

@@ -7,6 +7,8 @@ from typing import Any
 
 import numpy as np
 
+from heron.audit import ColumnFacts
+from heron.chunked.audited import PartAudit
 from heron.chunked.counts import Nodes, Outlying
 from heron.chunked.flagged import Flagged
 from heron.chunked.lines import Left
@@ -22,6 +24,7 @@ from heron.moments import Moments
 _KINDS = (
     Basis,
     Bins,
+    ColumnFacts,
     Distinct,
     End,
     Flagged,
@@ -33,6 +36,7 @@ _KINDS = (
     Moments,
     Nodes,
     Outlying,
+    PartAudit,
     PairSums,
     Standing,
     Used,

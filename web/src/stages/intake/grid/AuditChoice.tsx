@@ -30,8 +30,14 @@ export function AuditChoice({ table }: { table: Table }) {
         ))}
         {n === 0 && (
           <li className="py-1 text-muted-ink">
-            No row repeats, no variable is constant, no identifier occurs twice, no value is beyond its bounds, none are
-            heaped.
+            {table.is_long
+              ? "No variable is constant, no value is beyond its bounds, none are heaped."
+              : "No row repeats, no variable is constant, no identifier occurs twice, no value is beyond its bounds, none are heaped."}
+          </li>
+        )}
+        {table.is_long && (
+          <li className="py-1 text-muted-ink">
+            Rows and identifiers that repeat are not looked for in a table this long.
           </li>
         )}
       </ul>
