@@ -127,7 +127,7 @@ def _worked_order(table: TableSnapshot, listing: Listing) -> Ints:
     _check(table, listing)
 
     def described(symbol: str) -> Column:
-        return table.state.column(symbol, "described")
+        return table.variable(symbol).described
 
     aside = table.state.positions_aside("", table.n_rows)
     places = np.flatnonzero(listed(listing, described, aside, table.n_rows))

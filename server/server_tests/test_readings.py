@@ -152,12 +152,12 @@ class Delivery(StudyCase):
         view = f"me-{self.id()}"
         wanted = ViewCancellation(self.owner.pk, f"{view}:1")
         ask = lambda: self.client.get("/api/readings/progress", {"view": view}).json()  # noqa: E731
-        self.assertEqual(ask(), {"share": None})
+        self.assertEqual(ask(), {"share": None, "note": ""})
         with patch("server.readings.cancellation.BETWEEN_LOOKS", -1):
             wanted.progress(0.25)
-        self.assertEqual(ask(), {"share": 0.25})
+        self.assertEqual(ask(), {"share": 0.25, "note": ""})
         self.assertEqual(self.act("readings/stop", {"view": view}).status_code, 204)
-        self.assertEqual(ask(), {"share": None})
+        self.assertEqual(ask(), {"share": None, "note": ""})
         with self.assertRaises(Refusal) as ended, patch("server.readings.cancellation.BETWEEN_LOOKS", -1):
             wanted.progress(0.5)
         self.assertEqual((ended.exception.status, ended.exception.code), (409, "overtaken"))
