@@ -2,7 +2,7 @@
 
 import math
 import unittest
-from dataclasses import fields, replace
+from dataclasses import dataclass, fields, replace
 from fractions import Fraction
 from itertools import combinations, pairwise, product
 from unittest import mock
@@ -14,6 +14,7 @@ from heron.chunked import (
     Audited,
     Basics,
     ChunkedValues,
+    Feels,
     InCells,
     InHexagons,
     NoPairs,
@@ -30,11 +31,20 @@ from heron.chunked import (
 )
 from heron.columns import Column, Table
 from heron.errors import InputError
+from heron.influence import cutoffs_of
 from heron.ledger import Chunks, Decision, Of, TablesAsImports, TableState, TableView, load_series
 from heron.listing import Listing, holding, listed, sort_values
 from heron.moments import joined, moments_of
 from heron.ordered import InOrder, ends
 from heron.readings import Cancellation, spread
+from heron.readings.influence import (
+    RelationSettings,
+    measured,
+    n_beyond_of,
+    normal_scores,
+    pulled_out,
+    relation_in,
+)
 from heron.summary import summarize, summary_of_ordered
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -64,6 +74,7 @@ VALUES = {
     "two ends": np.where(np.arange(N) % 3, 1.7e308, -1.7e308),
     "two values": np.concatenate(([7.0], np.full(N - 2, np.nan), [-0.0])),
 }
+VALUES["doubled"] = 2 * VALUES["about zero"] + 1
 BED = rng.integers(0, 4, N)
 
 
@@ -100,8 +111,12 @@ class Alike(unittest.TestCase):
             if field.name in ("lost_rows", "off_scale_rows", "rows", "line"):
                 continue
             with self.subTest(field=field.name):
-                if isinstance(a, float | tuple | np.ndarray):
-                    np.testing.assert_allclose(b, a, rtol=relative, atol=1e-12)
+                if isinstance(a, dict) and all(isinstance(each, float) for each in a.values()):
+                    self.assertEqual(list(a), list(b))
+                    a, b = np.array([*a.values()]), np.array([*b.values()])
+                if isinstance(a, float | tuple | np.ndarray) and np.asarray(a).dtype.kind == "f":
+                    most = np.nanmax(np.abs(np.nan_to_num(a)), initial=0)
+                    np.testing.assert_allclose(b, a, rtol=relative, atol=max(relative * most, 1e-12))
                 else:
                     self.assertEqual(a, b)
 
@@ -420,6 +435,68 @@ class Parts(Alike):
                 for name in ("summary", "classes", "density"):
                     self.same(getattr(one, name), getattr(other, name))
                 self.assertEqual([said.text for said in one.words], [said.text for said in other.words])
+
+    def test_a_relation_is_that_of_the_table_in_memory(self):
+        whole = TableView("many", table(bounds=()))
+        long = Long("many", table(), whole=whole)
+        asked = {
+            "one": RelationSettings("about zero", ("normal",)),
+            "category": RelationSettings("normal", ("bed", "counts", "skewed")),
+            "products": RelationSettings("normal", ("bed", "about zero"), ("bed", "about zero")),
+            "far off": RelationSettings("about zero", ("pressures", "counts")),
+            "perfect": RelationSettings("doubled", ("about zero",)),
+        }
+        for name, wanted in asked.items():
+            with self.subTest(name):
+                one, other = (measured(view, wanted, Cancellation()) for view in (whole, long))
+                near = 1e-7 if name == "far off" else 1e-9
+                self.near(other.fit, one.fit, near)
+                used = one.used
+                np.testing.assert_array_equal(other.positions, used)
+                self.near(one.measures.at(used), other.measures, near)
+                self.assertEqual(
+                    (one.n_beyond, one.most and one.most[0]), (other.n_beyond, other.most and other.most[0])
+                )
+                np.testing.assert_array_equal(one.first, other.positions[other.first])
+                (scores, band), (of_parts, its_band) = (
+                    normal_scores(view, wanted, found) for view, found in ((whole, one), (long, other))
+                )
+                np.testing.assert_allclose(scores[used], of_parts, rtol=1e-9)
+                np.testing.assert_allclose(band or (), its_band or (), rtol=1e-9)
+                taken = np.sort(one.first[:9])
+                self.assertEqual(n_beyond_of(whole, wanted, one, taken), n_beyond_of(long, wanted, other, taken))
+                out, out_of_parts = (pulled_out(view, wanted, taken) for view in (whole, long))
+                self.near(out.pulled, out_of_parts.pulled, near)
+                self.assertEqual(out.ends, out_of_parts.ends)
+                record = long.chunks.over(Feels(*_looked_for(long, wanted)))[0]
+                self.assertEqual(str(unpack(pack(record))), str(record))
+        for response, predictors in (
+            ("one value", ("normal",)),
+            ("normal", ("constant",)),
+            ("normal", ("two ends",)),
+            ("normal", ("1e15 and a little",)),
+        ):
+            refusals = []
+            for view in (whole, long):
+                with self.assertRaises(InputError) as refused:
+                    measured(view, RelationSettings(response, predictors), Cancellation())
+                refusals.append((refused.exception.code, str(refused.exception)))
+            self.assertEqual(*refusals)
+
+
+def _looked_for(long, wanted):
+    relation = relation_in(long, long.chunks, wanted)
+    return relation.fitted, relation.solved, cutoffs_of(relation.solved.n, relation.solved.base.p)
+
+
+@dataclass(frozen=True)
+class Long(TableView):
+    """A long table of which its store knows what the whole table says."""
+
+    whole: TableView | None = None
+
+    def variable(self, symbol):
+        return _variable(self, self.whole, symbol)
 
 
 def _variable(long, whole, symbol):

@@ -120,18 +120,18 @@ class OfFits(unittest.TestCase):
         y = x**2 + rng.normal(0, x)
         y[5] = 90
         result = influence.diagnose_fit(y, {"x": x})
-        beyond = result.cooks > result.cutoffs.cooks
-        words = " ".join(influence.words_on_fit(result, beyond))
+        self.assertEqual(int(np.argmax(result.cooks)), 5)
+        words = " ".join(influence.words_on_fit(result, 3, (6, result.cooks[5])))
         self.assertIn("The residuals bend", words)
         self.assertIn("row 6 moves it most", words)
         straight = influence.diagnose_fit(2 * x + rng.normal(0, 0.1, 80), {"x": x})
-        calm = " ".join(influence.words_on_fit(straight, np.zeros(80, dtype=bool)))
+        calm = " ".join(influence.words_on_fit(straight, 0, None))
         self.assertIn("No row passes a cut-off", calm)
         self.assertNotIn("bend", calm)
         fans = influence.diagnose_fit(2 * x + rng.normal(0, x**2), {"x": x})
-        self.assertIn("spread changes along the fit", " ".join(influence.words_on_fit(fans, beyond)))
+        self.assertIn("spread changes along the fit", " ".join(influence.words_on_fit(fans, 3, (1, 0.4))))
         perfect = influence.diagnose_fit(2 * x, {"x": x})
-        self.assertIn("perfect", influence.words_on_fit(perfect, beyond)[0])
+        self.assertIn("perfect", influence.words_on_fit(perfect, 0, None)[0])
 
     def test_levels_keep_the_order_they_come_with(self):
         class Labels(list):

@@ -1,23 +1,21 @@
 """A fitted relation between variables: its coefficients, what each row does to them, and the fit without some rows."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import Any
+from dataclasses import dataclass, replace
 
 import numpy as np
 from heron import influence
-from heron.checks import Floats, Ints
-from heron.columns import Column
+from heron.checks import Floats
 from heron.errors import InputError
 from heron.formatting import typeset
-from heron.ledger import VariableView
 from heron.readings import Cancellation, Subject, subject_of
 from heron.readings.influence import (
+    InfluenceFound,
     RelationSettings,
-    columns_of,
+    fit_of_all,
     measured,
-    products_of,
-    relation_of,
+    n_beyond_of,
+    pulled_out,
 )
 
 from server.ledger.selectors import row_decisions
@@ -108,34 +106,26 @@ class PulledReading:
     without_rows: int
 
 
-def _before(table: TableSnapshot, settings: RelationSettings) -> influence.Diagnosis | None:
-    """The fit of the values as they were read; None where it cannot be had."""
+def _before(table: TableSnapshot, settings: RelationSettings) -> influence.LinearFit | None:
+    """The fit of the values before anything was set aside or corrected; None where it cannot be had."""
+    bare = replace(table, state=replace(table.state, aside={}, corrected={}))
     try:
-        _, predictors, y, taken = columns_of(table, settings, _as_read)
-        return influence.diagnose_fit(y, taken, interactions=products_of(predictors, settings))
+        return fit_of_all(bare, settings)
     except InputError:
         return None
 
 
-def _as_read(variable: VariableView) -> Column:
-    """A column as its source holds it, before anything was set aside or corrected."""
-    described = variable.described
-    return described if described.numbers is not None and variable.imported.numbers is None else variable.imported
-
-
 def related(table: TableSnapshot, settings: RelationSettings, cancellation: Cancellation) -> RelationReading:
-    measures = measured(table, settings, cancellation)
-    whole, result, beyond = measures.relation, measures.found, measures.beyond
-    predictors, y = whole.predictors, whole.y
-    any_beyond, first = measures.any_beyond, measures.first
-    response = table.variable(settings.response)
+    found = measured(table, settings, cancellation)
+    result = found.fit
     looked = row_decisions(table, [settings.response, *settings.predictors])
-    decided = decided_on(response, looked)
-    n_beyond = int(np.count_nonzero(any_beyond))
-    n_undecided = int(np.count_nonzero(looked.at(np.flatnonzero(any_beyond)) < 0))
+    decided = decided_on(table.variable(settings.response), looked)
+    # What is set aside has no part in the fit, and so passes no cut-off.
+    in_use = np.array([deed != "set aside" for deed, _ in looked.actions], dtype=bool)[looked.of]
+    n_decided = n_beyond_of(table, settings, found, looked.rows[in_use] - 1)
     return RelationReading(
-        subject_of(response),
-        tuple(subject_of(variable) for variable in predictors),
+        subject_of(found.response),
+        tuple(subject_of(variable) for variable in found.predictors),
         tuple(Coefficient(name, *(float(part[i]) for part in _parts(result))) for i, name in enumerate(result.names)),
         tuple(Inflation(typeset(name), times) for name, times in result.inflation.items() if len(result.inflation) > 1),
         result.level,
@@ -147,18 +137,18 @@ def related(table: TableSnapshot, settings: RelationSettings, cancellation: Canc
         result.cutoffs,
         result.n,
         result.n_missing,
-        n_beyond,
-        n_undecided,
-        tuple(_row(result, y, i, beyond, action_of(looked, i)) for i in first.tolist()),
+        found.n_beyond,
+        found.n_beyond - n_decided,
+        tuple(_row(found, i, action_of(looked, int(found.positions[i]))) for i in found.first.tolist()),
         result.undefined,
-        influence.words_on_fit(result, any_beyond),
+        influence.words_on_fit(result, found.n_beyond, found.most),
         influence.report(
-            typeset(response.label),
-            typeset(response.unit),
-            [typeset(variable.label) for variable in predictors],
+            typeset(found.response.label),
+            typeset(found.response.unit),
+            [typeset(variable.label) for variable in found.predictors],
             result,
-            n_beyond,
-            n_undecided,
+            found.n_beyond,
+            found.n_beyond - n_decided,
             decided,
             _before(table, settings)
             if any(decision.deed in ("set aside", "corrected") for decision in decided)
@@ -167,51 +157,42 @@ def related(table: TableSnapshot, settings: RelationSettings, cancellation: Canc
     )
 
 
-def _parts(diagnosis: influence.Diagnosis) -> tuple[Floats, ...]:
-    usual = diagnosis.coefficients, diagnosis.se, diagnosis.low, diagnosis.high, diagnosis.t, diagnosis.p_values
-    robust = diagnosis.robust_se, diagnosis.robust_low, diagnosis.robust_high, diagnosis.robust_p
-    return *usual, *robust, diagnosis.partial_r
+def _parts(fit: influence.LinearFit) -> tuple[Floats, ...]:
+    usual = fit.coefficients, fit.se, fit.low, fit.high, fit.t, fit.p_values
+    return *usual, fit.robust_se, fit.robust_low, fit.robust_high, fit.robust_p, fit.partial_r
 
 
-def _row(
-    diagnosis: influence.Diagnosis, y: Floats, i: int, beyond: dict[str, Any], deed: tuple[str, int, str]
-) -> InfluentialRow:
+def _row(found: InfluenceFound, i: int, deed: tuple[str, int, str]) -> InfluentialRow:
+    """A row by its place among those at hand."""
+
     def known(value: float) -> float | None:
         return float(value) if np.isfinite(value) else None
 
-    measures = {name: known(getattr(diagnosis, name)[i]) for name in _MEASURES}
+    measures = {name: known(getattr(found.measures, name)[i]) for name in _MEASURES}
     said, entry, reason = deed
     return InfluentialRow(
-        i + 1,
-        float(y[i]),
-        float(diagnosis.fitted[i]),
-        float(diagnosis.leverage[i]),
+        int(found.positions[i]) + 1,
+        float(found.y[i]),
+        float(found.measures.fitted[i]),
+        float(found.measures.leverage[i]),
         measures["external"],
         measures["cooks"],
         measures["dffits"],
         measures["covratio"],
-        tuple(known(value) for value in diagnosis.dfbetas[i]),
-        tuple(name for name, rows in beyond.items() if rows[i]),
+        tuple(known(value) for value in found.measures.dfbetas[i]),
+        tuple(name for name, rows in found.beyond.items() if rows[i]),
         said,
         entry,
         reason,
     )
 
 
-def _line(x: Floats, rows: Ints, coefficients: Floats) -> tuple[Floats, Floats]:
-    ends = np.array([x[rows].min(), x[rows].max()])
-    return ends, coefficients[0] + coefficients[1] * ends
-
-
 def pulled(table: TableSnapshot, settings: RelationSettings, rows: Sequence[int]) -> PulledReading:
-    whole = relation_of(table, settings)
-    predictors, taken, y, made = whole.predictors, whole.taken, whole.y, whole.design
-    positions = positions_of(rows, y.size)
-    result = influence.refit_without(made, positions)
-    none = np.empty(0)
-    number = taken[predictors[0].label]
-    if not isinstance(number, np.ndarray) or made.p != 2:
+    found = pulled_out(table, settings, positions_of(rows, table.n_rows))
+    result, none = found.pulled, np.empty(0)
+    if found.ends is None:
         return PulledReading(result, none, none, none, result.n - result.n_without)
-    ends, line = _line(number, made.rows, result.coefficients)
+    ends = np.array(found.ends)
+    line = result.coefficients[0] + result.coefficients[1] * ends
     without = none if result.without is None else result.without[0] + result.without[1] * ends
     return PulledReading(result, ends, line, without, result.n - result.n_without)

@@ -35,7 +35,7 @@ _AT_ONCE = 100  # records that are stored together
 _PATIENCE = 0.3  # seconds between two looks at whether an answer is still wanted
 _TOPICS = (
     "chunked", "ledger", "moments.py", "ordered.py", "columns.py", "variables.py", "derived.py", "listing.py",
-    "rescale", "outliers", "audit.py", "bivariate", "relation",
+    "rescale", "outliers", "audit.py", "bivariate", "relation", "influence",
 )  # fmt: skip
 logger = logging.getLogger(__name__)
 _turns: dict[UUID, RLock] = {}

@@ -3,6 +3,20 @@
 from heron.chunked.audited import Audited
 from heron.chunked.counts import Cells, Counted, cells_in, outside, used_in
 from heron.chunked.flagged import Flagged, FlaggedBy, strongest
+from heron.chunked.influence import (
+    BelowEach,
+    Feels,
+    Felt,
+    Fitted,
+    Rows,
+    RowsAt,
+    Solved,
+    counted_beyond,
+    joined_rows,
+    solved,
+    strongest_first,
+    triangle_of,
+)
 from heron.chunked.lines import line_in
 from heron.chunked.packing import pack, unpack
 from heron.chunked.paging import Paging
@@ -16,9 +30,13 @@ __all__ = [
     "MOST_LISTED",
     "Audited",
     "Basics",
+    "BelowEach",
     "Cells",
     "ChunkedValues",
     "Counted",
+    "Feels",
+    "Felt",
+    "Fitted",
     "Flagged",
     "FlaggedBy",
     "Holding",
@@ -31,15 +49,23 @@ __all__ = [
     "PairSums",
     "Products",
     "Ranked",
+    "Rows",
+    "RowsAt",
+    "Solved",
     "cells_in",
+    "counted_beyond",
     "density_in",
+    "joined_rows",
     "line_in",
     "lost_rows",
     "outside",
     "pack",
     "ranked_in",
     "rows_holding",
+    "solved",
     "strongest",
+    "strongest_first",
+    "triangle_of",
     "unpack",
     "used_in",
     "within",

@@ -11,6 +11,7 @@ from heron.audit import ColumnFacts
 from heron.chunked.audited import PartAudit
 from heron.chunked.counts import Nodes, Outlying
 from heron.chunked.flagged import Flagged
+from heron.chunked.influence import Felt, Rows, Triangle
 from heron.chunked.lines import Left
 from heron.chunked.order import Bins
 from heron.chunked.paging import Hits, KeyRanges, Standing
@@ -18,6 +19,7 @@ from heron.chunked.pairs import PairSums
 from heron.chunked.rows import Listed
 from heron.chunked.thick import Lowest
 from heron.chunked.values import Basis, Distinct, End
+from heron.influence import RowSums
 from heron.ledger import Used
 from heron.moments import Moments
 
@@ -27,6 +29,7 @@ _KINDS = (
     ColumnFacts,
     Distinct,
     End,
+    Felt,
     Flagged,
     Hits,
     KeyRanges,
@@ -38,7 +41,10 @@ _KINDS = (
     Outlying,
     PartAudit,
     PairSums,
+    RowSums,
+    Rows,
     Standing,
+    Triangle,
     Used,
 )
 _RECORDS: dict[str, type] = {kind.__name__: kind for kind in _KINDS}

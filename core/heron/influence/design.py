@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 
 from heron.checks import Floats, Ints, same_length
 from heron.errors import InputError
@@ -17,26 +17,102 @@ _ALIKE = 1e-10  # a column with less than this share of itself left over follows
 
 
 @dataclass(frozen=True)
+class Predictor:
+    """What the columns of a predictor are: its numbers, or of a category which rows have each of its levels but the
+    first. levels: those that complete rows have, in their order; places: of these among all; without_rows: the rest."""
+
+    name: str
+    is_category: bool = False
+    levels: tuple[str, ...] = ()
+    places: tuple[int, ...] = ()
+    without_rows: tuple[str, ...] = ()
+
+    @property
+    def names(self) -> list[str]:
+        return [f"{self.name} {level}" for level in self.levels[1:]] if self.is_category else [self.name]
+
+    def columns(self, values: Floats) -> Floats:
+        """(k, n) of numbers, or of places among all levels."""
+        if not self.is_category:
+            return values[None, :]
+        return np.asarray(values[None, :] == np.array(self.places[1:], dtype=np.float64)[:, None], dtype=np.float64)
+
+
+def predictor_of(name: str, levels: Sequence[str] | None, places: Ints) -> Predictor:
+    """A predictor over the rows used. levels: of a category, None of a number; places: among them, that rows have."""
+    if levels is None:
+        return Predictor(name)
+    kept = tuple(int(place) for place in np.unique(places))
+    gone = tuple(level for i, level in enumerate(levels) if i not in kept)
+    return Predictor(name, True, tuple(levels[i] for i in kept), kept, gone)
+
+
+@dataclass(frozen=True)
+class Terms:
+    """What a response is fitted on besides the intercept. products: of two predictors by name."""
+
+    predictors: tuple[Predictor, ...]
+    products: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def _by_name(self) -> dict[str, Predictor]:
+        return {predictor.name: predictor for predictor in self.predictors}
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Of the coefficients, the intercept first."""
+        names, of = ["intercept"], self._by_name
+        for predictor in self.predictors:
+            names += predictor.names
+        for first, second in self.products:
+            names += [f"{one} × {other}" for one in of[first].names for other in of[second].names]
+        return tuple(names)
+
+    @property
+    def widths(self) -> dict[str, int]:
+        """Of each predictor and product, how many columns it has."""
+        widths = {predictor.name: len(predictor.names) for predictor in self.predictors}
+        return widths | {f"{one} × {other}": widths[one] * widths[other] for one, other in self.products}
+
+    @property
+    def baselines(self) -> dict[str, str]:
+        """The level of each category that the others are compared with."""
+        return {each.name: each.levels[0] if each.levels else "" for each in self.predictors if each.is_category}
+
+    @property
+    def without_rows(self) -> dict[str, tuple[str, ...]]:
+        """The levels of each category that no complete row has, which are left out."""
+        return {each.name: each.without_rows for each in self.predictors if each.without_rows}
+
+    def columns(self, values: Mapping[str, Floats]) -> Floats:
+        """(k, n), column after column in memory, of complete rows. values: of each predictor by name."""
+        parts = {each.name: each.columns(values[each.name]) for each in self.predictors}
+        n = next(iter(values.values())).size
+        whole = [*parts.values()]
+        for first, second in self.products:
+            whole.append((parts[first][:, None, :] * parts[second][None, :, :]).reshape(-1, n))
+        return np.concatenate(whole)
+
+
+@dataclass(frozen=True)
 class Design:
     """Columns of the complete rows, centred.
 
-    names: of the coefficients, the intercept first; rows: (n,) positions; length: rows given; y: (n,) the response;
-    q: (n, k) orthonormal, of the centred columns; r: (k, k) upper triangular, q r are the columns; means: (k,).
-    baselines: the level of each category that the others are compared with: the first that a complete row has;
-    without_rows: the levels of each category that none has, which are left out. terms: of each predictor and product,
-    how many columns it has.
+    rows: (n,) positions; length: rows given; y: (n,) the response; q: (n, k) orthonormal, of the centred columns; r:
+    (k, k) upper triangular, q r are the columns; means: (k,).
     """
 
-    names: tuple[str, ...]
+    terms: Terms
     rows: Ints
     length: int
     y: Floats
     q: Floats
     r: Floats
     means: Floats
-    baselines: dict[str, str]
-    without_rows: dict[str, tuple[str, ...]]
-    terms: dict[str, int]
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        return self.terms.names
 
     @property
     def n(self) -> int:
@@ -45,7 +121,7 @@ class Design:
     @property
     def p(self) -> int:
         """Coefficients, the intercept included."""
-        return len(self.names)
+        return len(self.r) + 1
 
 
 def design_of(y: ArrayLike, predictors: Mapping[str, Any], *, interactions: Sequence[tuple[str, str]] = ()) -> Design:
@@ -57,52 +133,57 @@ def design_of(y: ArrayLike, predictors: Mapping[str, Any], *, interactions: Sequ
     Raises: InputError where rows are no more than coefficients, or a column follows from the others (by its name).
     """
     response = np.asarray(y, dtype=np.float64)
-    blocks: dict[str, _Block] = {}
+    given: dict[str, tuple[list[str] | None, Floats]] = {}
     whole = np.isfinite(response)
-    for name, given in predictors.items():
-        same_length(response.size, len(given), where=name)
-        blocks[name] = _block(name, given)
-        whole &= blocks[name].known
+    for name, column in predictors.items():
+        same_length(response.size, len(column), where=name)
+        given[name] = _given(name, column)
+        whole &= np.isfinite(given[name][1])
+    for each in (name for pair in interactions for name in pair):
+        if each not in given:
+            raise InputError("no-predictor", f"{each} is not among the predictors.", where="interactions")
     rows = np.arange(response.size) if whole.all() else np.flatnonzero(whole)
-    names, parts = ["intercept"], [np.empty((rows.size, 0))]
     used: Any = slice(None) if rows.size == response.size else rows
-    kept = {name: block.over(used) for name, block in blocks.items()}
-    terms = {name: len(predictor.names) for name, predictor in kept.items()}
-    for predictor in kept.values():
-        names += predictor.names
-        parts.append(predictor.columns)
-    for first, second in interactions:
-        for each in (first, second):
-            if each not in kept:
-                raise InputError("no-predictor", f"{each} is not among the predictors.", where="interactions")
-        a, b = kept[first], kept[second]
-        names += [f"{one} × {other}" for one in a.names for other in b.names]
-        terms[f"{first} × {second}"] = len(a.names) * len(b.names)
-        parts.append((a.columns[:, :, None] * b.columns[:, None, :]).reshape(rows.size, -1))
-    # Column after column in memory: what follows sums along rows.
-    x = np.concatenate([part.T for part in parts])
-    k, n = x.shape
-    if n <= k + 1:
+    values = {name: column[used] for name, (_, column) in given.items()}
+    terms = Terms(
+        tuple(predictor_of(name, levels, values[name].astype(np.int64) if levels is not None else rows[:0])
+              for name, (levels, _) in given.items()),
+        tuple(interactions),
+    )  # fmt: skip
+    x = terms.columns(values) if values else np.empty((0, rows.size))
+    check_size(terms, rows.size, float(np.abs(x).max(initial=0)), float(np.abs(response[used]).max(initial=0)))
+    means = x.mean(axis=1)
+    x -= means[:, None]
+    q, r = _decomposed(x)
+    check_rank(terms, r, means, rows.size)
+    return Design(terms, rows, response.size, response[used], q, r, means)
+
+
+def check_size(terms: Terms, n: int, largest: float, largest_response: float) -> None:
+    """Refuse too few complete rows for the coefficients, and values that cannot be squared."""
+    p = len(terms.names)
+    if n <= p:
         raise InputError(
             "too-few-rows",
-            f"{k + 1} coefficients need more than {k + 1} complete rows; there are {n}.",
+            f"{p} coefficients need more than {p} complete rows; there are {n}.",
             where="predictors",
             remedy="Leave out a predictor.",
         )
-    if max(float(np.abs(x).max(initial=0)), float(np.abs(response[used]).max())) > _LARGEST:
+    if max(largest, largest_response) > _LARGEST:
         raise InputError(
             "too-large",
             f"Values beyond {_LARGEST:g} cannot be squared, and so not be fitted.",
             where="predictors",
             remedy="Put the variable in a larger unit.",
         )
-    means = x.mean(axis=1)
-    x -= means[:, None]
-    q, r = _decomposed(x)
+
+
+def check_rank(terms: Terms, r: Floats, means: Floats, n: int) -> None:
+    """Refuse a column that follows from the others, by its name. r: the triangle of the centred columns."""
     sizes = np.sqrt(np.einsum("ij,ij->j", r, r))
     alike = np.flatnonzero(np.abs(np.diagonal(r)) <= _ALIKE * np.maximum(sizes, np.abs(means) * np.sqrt(n)))
     if alike.size:
-        name = names[int(alike[0]) + 1]
+        name = terms.names[int(alike[0]) + 1]
         flat = bool(sizes[alike[0]] <= _ALIKE * max(abs(float(means[alike[0]])), 1e-300) * np.sqrt(n))
         raise InputError(
             "rank-deficient",
@@ -110,9 +191,6 @@ def design_of(y: ArrayLike, predictors: Mapping[str, Any], *, interactions: Sequ
             where="predictors",
             remedy="Take it out of the predictors.",
         )
-    baselines = {name: predictor.baseline for name, predictor in kept.items() if blocks[name].levels}
-    gone = {name: predictor.without_rows for name, predictor in kept.items() if predictor.without_rows}
-    return Design(tuple(names), rows, response.size, response[used], q, r, means, baselines, gone, terms)
 
 
 def _decomposed(x: Floats) -> tuple[Floats, Floats]:
@@ -132,48 +210,24 @@ def _decomposed(x: Floats) -> tuple[Floats, Floats]:
     return (np.linalg.inv(again).T @ q).T, again @ first
 
 
-@dataclass(frozen=True)
-class _Block:
-    """A predictor. levels: of a category, none of a number; columns: (n_rows, n_levels) which level each row has, or
-    (n_rows, 1) the numbers; known: (n_rows,) which rows have a value."""
-
-    name: str
-    levels: tuple[str, ...]
-    columns: Floats
-    known: NDArray[np.bool_]
-
-    def over(self, used: Any) -> "_Used":
-        """The predictor over the rows used: the levels that they have, of which the first is compared with."""
-        columns = self.columns[used]
-        if not self.levels:
-            return _Used([self.name], columns, "", ())
-        not_empty = np.flatnonzero(columns.any(axis=0)).tolist()
-        gone = tuple(level for i, level in enumerate(self.levels) if i not in not_empty)
-        names = [f"{self.name} {self.levels[i]}" for i in not_empty[1:]]
-        return _Used(names, columns[:, not_empty[1:]], self.levels[not_empty[0]] if not_empty else "", gone)
-
-
-@dataclass(frozen=True)
-class _Used:
-    names: list[str]
-    columns: Floats
-    baseline: str
-    without_rows: tuple[str, ...]
-
-
-def _block(name: str, given: Any) -> _Block:
-    array = np.asarray(given)
-    if array.dtype.kind in "fiub":
-        numbers = np.asarray(array, dtype=np.float64)
-        return _Block(name, (), numbers[:, None], np.isfinite(numbers))
-    labels = np.asarray(given, dtype=object)
-    known = np.array([label is not None and label == label for label in labels], dtype=bool)
-    levels = list(dict.fromkeys(getattr(given, "categories", ()))) or sorted({str(label) for label in labels[known]})
-    if len(levels) > _MOST_LEVELS:
+def check_levels(name: str, n_levels: int) -> None:
+    """Refuse a category of too many levels."""
+    if n_levels > _MOST_LEVELS:
         raise InputError(
-            "too-many-levels", f"{name} has {len(levels)} levels; at most {_MOST_LEVELS} are taken.", where=name
+            "too-many-levels", f"{name} has {n_levels} levels; at most {_MOST_LEVELS} are taken.", where=name
         )
-    index = {level: i for i, level in enumerate(levels)}
-    codes = np.array([index[str(label)] if is_known else -1 for label, is_known in zip(labels, known, strict=True)])
-    columns = (codes[:, None] == np.arange(len(levels))[None, :]).astype(np.float64)
-    return _Block(name, tuple(levels), columns, known)
+
+
+def _given(name: str, column: Any) -> tuple[list[str] | None, Floats]:
+    """The levels of a predictor, None of a number, and its numbers or places among the levels, NaN for missing."""
+    array = np.asarray(column)
+    if array.dtype.kind in "fiub":
+        return None, np.asarray(array, dtype=np.float64)
+    labels = np.asarray(column, dtype=object)
+    known = np.array([label is not None and label == label for label in labels], dtype=bool)
+    levels = list(dict.fromkeys(getattr(column, "categories", ()))) or sorted({str(label) for label in labels[known]})
+    check_levels(name, len(levels))
+    index = {level: float(i) for i, level in enumerate(levels)}
+    return levels, np.array(
+        [index[str(label)] if is_known else np.nan for label, is_known in zip(labels, known, strict=True)]
+    )

@@ -7,6 +7,7 @@ import numpy as np
 
 from heron.checks import Floats, Ints
 from heron.influence.design import Design
+from heron.influence.fit import Base, base_of
 
 
 @dataclass(frozen=True)
@@ -36,43 +37,44 @@ def refit_without(made: Design, rows: Ints) -> Pulled:
     is fitted again.
     References: belsley-1980, section 2.1 and its appendix.
     """
-    n, p = made.n, made.p
-    y = made.y - made.y.mean()
-    b = made.q.T @ y
-    e = y - made.q @ b
     removed = (
         np.flatnonzero(np.isin(made.rows, rows)) if len(rows) > 50 else np.searchsorted(made.rows, np.unique(rows))
     )
-    removed = removed[removed < n]
+    removed = removed[removed < made.n]
     removed = removed[np.isin(made.rows[removed], rows)]
-    whole = np.column_stack((np.full(removed.size, 1 / math.sqrt(n)), made.q[removed]))
-    beta = np.concatenate(([math.sqrt(n) * float(made.y.mean())], b))
-    rss, tss = float(np.dot(e, e)), float(np.dot(y, y))
-    with_all = _numbers(made, beta, np.eye(p), rss, tss, n)
-    m = n - removed.size
+    base, residuals = base_of(made)
+    return refit_of(base, made.q[removed], residuals[removed], made.y[removed])
+
+
+def refit_of(base: Base, q: Floats, e: Floats, y: Floats) -> Pulled:
+    """The same from what a fit comes from, and of the rows taken out their orthonormal columns, residuals and
+    responses."""
+    n, p = base.n, base.p
+    whole = np.column_stack((np.full(e.size, 1 / math.sqrt(n)), q))
+    beta = np.concatenate(([math.sqrt(n) * base.mean], base.b))
+    with_all = _numbers(base, beta, np.eye(p), base.rss, base.tss, n)
+    m, names = n - e.size, base.terms.names
     left = np.eye(p) - whole.T @ whole
     if m <= p or np.linalg.cond(left) > 1e12:
         why = f"{m} rows are left, and they do not determine {p} coefficients."
-        return Pulled(made.names, *with_all, None, None, None, None, n, m, {"without": why})
-    pulled = whole.T @ e[removed]
-    inverse = np.linalg.inv(left)
-    fewer = max(rss - float(np.dot(e[removed], e[removed])) - float(pulled @ inverse @ pulled), 0.0)
-    kept = y.sum() - y[removed].sum()
-    total = tss - float(np.dot(y[removed], y[removed])) - float(kept) ** 2 / m
-    without = _numbers(made, beta - inverse @ pulled, inverse, fewer, total, m)
-    return Pulled(made.names, *with_all, *without, n, m)
+        return Pulled(names, *with_all, None, None, None, None, n, m, {"without": why})
+    pulled, inverse, off = whole.T @ e, np.linalg.inv(left), y - base.mean
+    fewer = max(base.rss - float(np.dot(e, e)) - float(pulled @ inverse @ pulled), 0.0)
+    total = base.tss - float(np.dot(off, off)) - float(off.sum()) ** 2 / m
+    without = _numbers(base, beta - inverse @ pulled, inverse, fewer, total, m)
+    return Pulled(names, *with_all, *without, n, m)
 
 
 def _numbers(
-    made: Design, beta: Floats, inverse: Floats, rss: float, tss: float, n: int
+    base: Base, beta: Floats, inverse: Floats, rss: float, tss: float, n: int
 ) -> tuple[Floats, Floats, float, float | None]:
     """Coefficients, their standard errors, the residual SD and R squared, from coefficients on the orthonormal columns
     and the inverse of their products."""
-    p = made.p
+    p = base.p
     to_columns = np.zeros((p, p))
-    to_columns[1:, 1:] = np.linalg.solve(made.r, np.eye(p - 1))
-    to_columns[0, 0] = 1 / math.sqrt(made.n)
-    to_columns[0, 1:] = -made.means @ to_columns[1:, 1:]
+    to_columns[1:, 1:] = base.r_inverse
+    to_columns[0, 0] = 1 / math.sqrt(base.n)
+    to_columns[0, 1:] = -base.means @ base.r_inverse
     sigma = math.sqrt(rss / (n - p))
     variances = np.einsum("ij,jk,ik->i", to_columns, inverse, to_columns)
     share = 1 - rss / tss if tss > 0 else None

@@ -1,19 +1,17 @@
 """What a careful colleague would say of a fit."""
 
 from collections.abc import Sequence
-from typing import Any
-
-import numpy as np
 
 from heron.formatting import counted, typeset
-from heron.influence.fit import Diagnosis
+from heron.influence.fit import LinearFit
 from heron.outliers import Decided, decided_words
 
 _MUCH = 5  # times that the variance of a coefficient is inflated, from where it is said
 
 
-def words_on_fit(diagnosis: Diagnosis, beyond: Any) -> tuple[str, ...]:
-    """Sentences on a fit and on the rows that say most in it. beyond: (n_rows,) whether a row passes a cut-off."""
+def words_on_fit(diagnosis: LinearFit, n_beyond: int, most: tuple[int, float] | None) -> tuple[str, ...]:
+    """Sentences on a fit and on the rows that say most in it. n_beyond: how many rows pass a cut-off; most: the number
+    of the row that moves it most, and its Cook's distance, None where no row has one."""
     if "external" in diagnosis.undefined:
         return (diagnosis.undefined["external"],)
     share = "" if diagnosis.r_squared is None else f" and explain {100 * diagnosis.r_squared:.1f} % of its variance"
@@ -37,14 +35,12 @@ def words_on_fit(diagnosis: Diagnosis, beyond: Any) -> tuple[str, ...]:
             f"from the other predictors: the variance of {'its' if len(shared) == 1 else 'their'} coefficients is up "
             f"to {largest:.3g} times what it would be alone."
         )
-    rows = int(np.count_nonzero(beyond))
-    if rows == 0:
+    if n_beyond == 0:
         said.append("No row passes a cut-off of influence.")
         return tuple(said)
-    most = int(np.nanargmax(diagnosis.cooks)) if np.isfinite(diagnosis.cooks).any() else None
-    large = "" if most is None else f"; row {most + 1} moves it most, Cook's distance {diagnosis.cooks[most]:.2f}"
-    said.append(f"{counted(rows, 'row')} {'passes' if rows == 1 else 'pass'} a cut-off{large}.")
-    if most is not None and diagnosis.cooks[most] <= diagnosis.cutoffs.cooks_large:
+    large = "" if most is None else f"; row {most[0]} moves it most, Cook's distance {most[1]:.2f}"
+    said.append(f"{counted(n_beyond, 'row')} {'passes' if n_beyond == 1 else 'pass'} a cut-off{large}.")
+    if most is not None and most[1] <= diagnosis.cutoffs.cooks_large:
         said.append("None has a distance above 1: cut-offs such as 4/n name rows to look at, not rows to leave out.")
     said.append("Pull rows out to see what would change, and look for a cause before deciding.")
     return tuple(said)
@@ -54,11 +50,11 @@ def report(
     response: str,
     unit: str,
     predictors: Sequence[str],
-    diagnosis: Diagnosis,
+    diagnosis: LinearFit,
     n_named: int,
     n_undecided: int,
     decided: Sequence[Decided],
-    before: Diagnosis | None,
+    before: LinearFit | None,
 ) -> tuple[str, ...]:
     """What was fitted, which rows were looked at by which measures, what was decided and what moved: sentences for a
     methods section. before: the fit of the values as they were read, where anything was decided that changes them."""
@@ -85,7 +81,7 @@ def _listed(words: Sequence[str]) -> str:
     return " and ".join(filter(None, (", ".join(words[:-1]), words[-1])))
 
 
-def _moved(before: Diagnosis, after: Diagnosis) -> str:
+def _moved(before: LinearFit, after: LinearFit) -> str:
     """By how much coefficients, R squared and the residual SD moved."""
     values = dict(zip(before.names, before.coefficients.tolist(), strict=True))
     said = [

@@ -14,12 +14,13 @@ from heron.normality.curve import NormalCurve, curve
 from heron.normality.families import FAMILIES, Family, FamilyChoice, Fitted, fit_family, percent_points
 from heron.normality.lineup import LineUp, line_up
 from heron.normality.many import holm
-from heron.normality.plot import QQ, LargeBand, large_band, quantile_plot
+from heron.normality.plot import QQ, SIMULATED_UP_TO, LargeBand, large_band, quantile_plot
 from heron.normality.scores import blom_score, blom_scores
 
 __all__ = [
     "FAMILIES",
     "QQ",
+    "SIMULATED_UP_TO",
     "TESTS",
     "Family",
     "FamilyChoice",

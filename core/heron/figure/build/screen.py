@@ -4,7 +4,7 @@ from dataclasses import replace
 from typing import Any
 
 import numpy as np
-from scipy.special import ndtri
+from numpy.typing import NDArray
 
 from heron import influence as fitting
 from heron.checks import Floats
@@ -18,7 +18,7 @@ from heron.figure.source import DistancesSource, InfluenceSource, LeftOutSource,
 from heron.formatting import counted, typeset
 from heron.ledger import VariableView
 from heron.outliers import OPTIONS, RULES
-from heron.readings.influence import InfluenceFound, RelationSettings, measured, normal_band, smoothed
+from heron.readings.influence import InfluenceFound, RelationSettings, measured, normal_scores, smoothed
 from heron.readings.outliers import FlaggedRows, far_rows, flagged_rows, left_out_of
 from heron.readings.subject import Subject, series_of, subject_of, used_of
 from heron.sensitivity import STATISTICS
@@ -139,132 +139,143 @@ def distances(context: Context, source: DistancesSource) -> Scene:
 
 def influence(context: Context, source: InfluenceSource) -> Scene:
     settings = RelationSettings(source.response, source.predictors, source.product)
-    measures = measured(context.table, settings, context.cancellation)
-    result, whole = measures.found, measures.relation
-    if "external" in result.undefined and source.view not in ("partial", "fit"):
-        raise InputError("no-plot", result.undefined["external"], where="view")
-    plot, words = _plot(measures, source)
-    response = subject_of(whole.response)
-    names = ", ".join(typeset(predictor.label) for predictor in whole.predictors)
-    fit = f"{named(response.label, response.unit)} fitted on {names}"
+    found = measured(context.table, settings, context.cancellation)
+    fit = found.fit
+    if "external" in fit.undefined and source.view not in ("partial", "fit"):
+        raise InputError("no-plot", fit.undefined["external"], where="view")
+    plot, words = _normal_plot(context, settings, found) if source.view == "qq" else _plot(found, source)
+    response = subject_of(found.response)
+    names = ", ".join(typeset(predictor.label) for predictor in found.predictors)
+    related_to = f"{named(response.label, response.unit)} fitted on {names}"
+    drawn = f" of {counted(found.sampled, 'row')} drawn at random" if found.sampled else ""
     facts = Facts(
-        context.words(f"{plot.up[0]} over {plot.across[0].lower()} for {fit}"),
+        context.words(f"{plot.up[0]} over {plot.across[0].lower()} for {related_to}"),
         ("Ringed points: rows beyond a cut-off.", *([words] if words else []),
-         *(["Curve: lowess."] if plot.trend else [])), notes=_inflation(measures),
-        n=(("", result.n),), missing=result.n_missing - context.n_hidden,
+         *([f"Other points:{drawn}."] if drawn else []),
+         *([f"Curve: lowess{drawn}."] if plot.trend else [])), notes=_inflation(fit),
+        n=(("", fit.n),), missing=fit.n_missing - context.n_hidden,
     )  # fmt: skip
-    shown = measures.shown
+    shown = found.shown
     plot = replace(
-        plot, x=plot.x[shown], y=plot.y[shown], rows=shown + 1, beyond=plot.beyond[shown],
+        plot, x=plot.x[shown], y=plot.y[shown], rows=found.positions[shown] + 1, beyond=plot.beyond[shown],
         sizes=plot.sizes[shown] if plot.sizes.size else plot.sizes,
     )  # fmt: skip
-    numbers = number("R\u00b2", result.r_squared) + number("residual SD", result.sigma, response.unit)
-    for i, name in enumerate(result.names[1:], 1):
-        numbers += number(f"standard error by HC3, {typeset(name)}", result.robust_se[i])
-        numbers += number(f"partial correlation, {typeset(name)}", result.partial_r[i])
-    for name, times in result.inflation.items():
+    numbers = number("R\u00b2", fit.r_squared) + number("residual SD", fit.sigma, response.unit)
+    for i, name in enumerate(fit.names[1:], 1):
+        numbers += number(f"standard error by HC3, {typeset(name)}", fit.robust_se[i])
+        numbers += number(f"partial correlation, {typeset(name)}", fit.partial_r[i])
+    for name, times in fit.inflation.items():
         numbers += number(f"variance inflation, {typeset(name)}", times)
     return replace(related.examined(plot, facts), numbers=tuple(numbers))
 
 
-def _inflation(measures: InfluenceFound) -> tuple[str, ...]:
+def _inflation(fit: fitting.LinearFit) -> tuple[str, ...]:
     """How much predictors share, where there are several."""
-    times = measures.found.inflation
+    times = fit.inflation
     if len(times) < 2:
         return ()
     return (f"Variance inflation: {', '.join(f'{typeset(name)} {factor:.3g}' for name, factor in times.items())}.",)
 
 
-def _plot(measures: InfluenceFound, source: InfluenceSource) -> tuple[related.Examined, str]:
-    """The plot over all rows, those without a fit having no place, and what is said of its lines."""
-    result, whole = measures.found, measures.relation
-    cut, known, p = result.cutoffs, whole.design.rows, len(result.names)
-    response = subject_of(whole.response)
-    unit = response.unit
+_STUDENTIZED = "Studentized residual", ""
+
+
+def _ringed(found: InfluenceFound) -> NDArray[np.bool_]:
     with np.errstate(invalid="ignore"):
-        ringed = measures.beyond["leverage"] | measures.beyond["external"] | (result.cooks > cut.cooks_large)
+        large = found.measures.cooks > found.fit.cutoffs.cooks_large
+    return np.asarray(found.beyond["leverage"] | found.beyond["external"] | large)
+
+
+def _normal_plot(context: Context, settings: RelationSettings, found: InfluenceFound) -> tuple[related.Examined, str]:
+    """Studentized residuals over their normal scores."""
+    external = found.measures.external
+    scores, band = normal_scores(context.table, settings, found)
+    known = scores[np.isfinite(scores)]
+    ends = _ends(known) if known.size else known
+    plot = related.Examined(
+        scores, external, found.positions + 1, _ringed(found), ("Normal score", ""), _STUDENTIZED,
+        bands=(band,) if band else (), fit=(ends, ends),
+    )  # fmt: skip
+    return plot, "Line: agreement; band: 95 % at each point." if band else "Line: agreement."
+
+
+def _plot(found: InfluenceFound, source: InfluenceSource) -> tuple[related.Examined, str]:
+    """The plot over all rows at hand, those without a fit having no place, and what is said of its lines."""
+    measures, fit, known = found.measures, found.fit, found.used
+    cut, p = fit.cutoffs, len(fit.names)
+    response = subject_of(found.response)
+    unit = response.unit
+    ringed = _ringed(found)
     at = min(source.coefficient, p - 1)
-    rows = np.arange(1, result.fitted.size + 1)
+    rows = found.positions + 1
     numbered = rows.astype(np.float64)
-    fitted, studentized = ("Fitted value", unit), ("Studentized residual", "")
+    fitted = ("Fitted value", unit)
 
     def plot(x: Floats, y: Floats, across: tuple[str, str], up: tuple[str, str], **said: Any) -> related.Examined:
         return related.Examined(x, y, rows, said.pop("beyond", ringed), across, up, **said)
 
     if source.view == "fit":
-        return _fit(measures, plot, (titled(response.label), unit), fitted)
+        return _fit(found, plot, (titled(response.label), unit), fitted)
     if source.view == "residuals":
-        trend = _trend(result.fitted[known], result.residuals[known])
+        trend = _trend(measures.fitted[known], measures.residuals[known])
         return plot(
-            result.fitted, result.residuals, fitted, ("Residual", unit), guides=(("up", 0.0, ""),), trend=trend
+            measures.fitted, measures.residuals, fitted, ("Residual", unit), guides=(("up", 0.0, ""),), trend=trend
         ), ""
     if source.view == "size":
-        trend = _trend(result.fitted[known], np.sqrt(np.abs(result.internal[known])))
+        trend = _trend(measures.fitted[known], np.sqrt(np.abs(measures.internal[known])))
         root = ("Root of the size of the studentized residual", "")
-        return plot(result.fitted, np.sqrt(np.abs(result.external)), fitted, root, trend=trend), ""
-    if source.view == "qq":
-        scores = np.full(result.external.size, np.nan)
-        finite = np.flatnonzero(np.isfinite(result.external))
-        ranks = np.argsort(np.argsort(result.external[finite], kind="stable"), kind="stable") + 1
-        scores[finite] = ndtri((ranks - 0.375) / (finite.size + 0.25))
-        band = normal_band(result.external[known])
-        ends = scores[finite][[np.argmin(ranks), np.argmax(ranks)]] if finite.size else np.empty(0)
-        said = "Line: agreement; band: 95 % at each point." if band else "Line: agreement."
-        return plot(
-            scores, result.external, ("Normal score", ""), studentized, bands=(band,) if band else (), fit=(ends, ends)
-        ), said
+        return plot(measures.fitted, np.sqrt(np.abs(measures.external)), fitted, root, trend=trend), ""
     if source.view == "dfbetas":
-        y = result.dfbetas[:, at]
+        y = measures.dfbetas[:, at]
         with np.errstate(invalid="ignore"):
             past = np.abs(y) > cut.dfbetas
         return plot(
-            numbered, y, ("Row", ""), (f"DFBETAS of {result.names[at]}", ""), beyond=past,
+            numbered, y, ("Row", ""), (f"DFBETAS of {fit.names[at]}", ""), beyond=past,
             guides=_both(cut.dfbetas, "2/\u221an"),
         ), "Lines: 2/\u221an."  # fmt: skip
     if source.view == "partial":
         at = max(at, 1)
-        part = fitting.partial(whole.design, at)
+        x, y = map(found.laid, fitting.added_variable(found.base, found.q, measures.residuals[known], at))
         others = "given the others" if p > 2 else "about its mean"
-        ends = _ends(part.x)
+        ends = _ends(x)
         return plot(
-            part.x, part.y, (titled(f"{result.names[at]}, {others}"), ""),
+            x, y, (titled(f"{fit.names[at]}, {others}"), ""),
             (titled(f"{response.label}, {others}"), unit),
-            fit=(ends, result.coefficients[at] * ends),
+            fit=(ends, fit.coefficients[at] * ends),
         ), "Line: the coefficient."  # fmt: skip
     if source.view == "order":
-        y = getattr(result, source.row_measure)
-        guides = _cuts(measures, source.row_measure)
+        y = getattr(measures, source.row_measure)
+        guides = _cuts(found, source.row_measure)
         limits = [value for _, value, _ in guides]
         with np.errstate(invalid="ignore"):
-            past = measures.beyond[source.row_measure] if limits else np.zeros(y.size, dtype=bool)
+            past = found.beyond[source.row_measure] if limits else np.zeros(y.size, dtype=bool)
         name = (titled(ROW_MEASURES[source.row_measure].label), "")
         return plot(numbered, y, ("Row", ""), name, beyond=past, guides=guides), "Lines: the usual cut-offs."
-    sizes = np.clip(np.nan_to_num(result.cooks), 0, 2) / 2
+    sizes = np.clip(np.nan_to_num(measures.cooks), 0, 2) / 2
     reach = cut.external_all
     guides = (
         ("across", cut.leverage, "2p/n"), ("across", cut.high_leverage, "3p/n"), *_both(2.0, "2"),
         *(_both(reach, "5 % over all rows") if reach is not None else ()),
     )  # fmt: skip
-    contours = cooks_contours(result.n, p, float(np.nanmax(result.leverage, initial=0.0)))
+    contours = cooks_contours(fit.n, p, found.largest)
     words = "Lines: 2p/n and 3p/n of leverage, 2 and the Bonferroni limit of residuals; curves: Cook's distance."
     return plot(
-        result.leverage, result.external, ("Leverage", ""), studentized, guides=guides, contours=contours, sizes=sizes
+        measures.leverage, measures.external, ("Leverage", ""), _STUDENTIZED, guides=guides, contours=contours,
+        sizes=sizes,
     ), f"{words} Larger points: larger Cook's distance."  # fmt: skip
 
 
 def _fit(
-    measures: InfluenceFound, plot: Any, up: tuple[str, str], fitted: tuple[str, str]
+    found: InfluenceFound, plot: Any, up: tuple[str, str], fitted: tuple[str, str]
 ) -> tuple[related.Examined, str]:
     """The response over its one number with the line, else over the fitted values with the line of agreement."""
-    result, whole = measures.found, measures.relation
-    taken = whole.taken[whole.predictors[0].label]
-    if len(result.names) == 2 and isinstance(taken, np.ndarray):
-        subject = subject_of(whole.predictors[0])
-        ends = _ends(taken[whole.design.rows])
-        line = ends, result.coefficients[0] + result.coefficients[1] * ends
-        return plot(taken, whole.y, (titled(subject.label), subject.unit), up, fit=line), "Line: least squares."
-    ends = _ends(result.fitted)
-    return plot(result.fitted, whole.y, fitted, up, fit=(ends, ends)), "Line: agreement."
+    if found.x is not None:
+        subject = subject_of(found.predictors[0])
+        ends = np.array(found.ends)
+        line = ends, found.fit.coefficients[0] + found.fit.coefficients[1] * ends
+        return plot(found.x, found.y, (titled(subject.label), subject.unit), up, fit=line), "Line: least squares."
+    ends = _ends(found.measures.fitted)
+    return plot(found.measures.fitted, found.y, fitted, up, fit=(ends, ends)), "Line: agreement."
 
 
 def _ends(x: Floats) -> Floats:
@@ -280,11 +291,11 @@ def _both(value: float, name: str) -> tuple[tuple[str, float, str], ...]:
     return ("up", value, name), ("up", -value, "")
 
 
-def _cuts(measures: InfluenceFound, measure: str) -> tuple[tuple[str, float, str], ...]:
+def _cuts(found: InfluenceFound, measure: str) -> tuple[tuple[str, float, str], ...]:
     """The cut-offs of a measure with their names; a Cook's distance of 1 only where something comes near it."""
-    cut = measures.found.cutoffs
+    cut = found.fit.cutoffs
     reach = cut.external_all
-    largest = float(np.nanmax(measures.found.cooks, initial=0.0))
+    largest = found.most[1] if found.most else 0.0
     large = (("up", cut.cooks_large, "1"),) if cut.cooks_large <= 1.3 * max(largest, cut.cooks) else ()
     return {
         "cooks": (("up", cut.cooks, "4/n"), *large),
