@@ -21,6 +21,7 @@ from heron.chunked import (
     Of2,
     Paging,
     Products,
+    board_in,
     density_in,
     line_in,
     outside,
@@ -218,6 +219,16 @@ class InParts(Alike):
         for look in (Products(Of2("normal", "counts")), Basics(Of("counts")), NoPairs("normal", "counts")):
             found = chunks.over(look)[0]
             self.assertEqual(pack(unpack(pack(found))), pack(found))
+
+    def test_the_board_of_scales_is_that_of_all_pairs(self):
+        for x, y in (("skewed", "normal"), ("normal", "skewed"), ("counts", "about zero"), ("about zero", "counts"),
+                     ("normal", "counts"), ("constant", "normal"), ("two ends", "normal"), ("normal", "doubled"),
+                     ("about zero", "doubled"), ("one value", "normal")):  # fmt: skip
+            with self.subTest(x=x, y=y):
+                one, other = relation.board(VALUES[x], VALUES[y]), board_in(self.chunks(), x, y)
+                self.same(one, other, but=("cells",))
+                for cell, in_parts in zip(one.cells, other.cells, strict=True):
+                    self.near(cell, in_parts, 1e-6)
 
     def test_correlations_by_ranks_are_exact_or_within_what_is_told(self):
         chunks, names = self.chunks(), ("normal", "counts", "skewed", "pressures", "1e15 and a little", "two ends")

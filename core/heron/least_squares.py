@@ -12,15 +12,25 @@ _LARGEST = 1e150
 _SMALLEST = 1e-150
 
 
+def ends(values: Floats) -> tuple[float, float]:
+    """The least and the largest of values; those of none are infinite."""
+    return float(values.min(initial=np.inf)), float(values.max(initial=-np.inf))
+
+
 def unfit(u: Floats, v: Floats, least: int = 3) -> str:
     """Why no line can be put through the pairs, "" where one can."""
-    if u.size < least:
-        return f"A line needs {least} pairs; {u.size} stand on these scales."
-    if u.min() == u.max():
+    return unfit_within(u.size, ends(u), ends(v), least)
+
+
+def unfit_within(n: int, u: tuple[float, float], v: tuple[float, float], least: int = 3) -> str:
+    """The same of n pairs with these ends."""
+    if n < least:
+        return f"A line needs {least} pairs; {n} stand on these scales."
+    if u[0] == u[1]:
         return "All pairs have the same x."
-    if max(float(np.abs(u).max()), float(np.abs(v).max())) > _LARGEST:
+    if max(*map(abs, u), *map(abs, v)) > _LARGEST:
         return f"Values beyond {_LARGEST:g} cannot be squared, and so not be fitted."
-    if min(float(u.max() - u.min()), float(v.max() - v.min()) or 1.0) < _SMALLEST:
+    if min(u[1] - u[0], v[1] - v[0] or 1.0) < _SMALLEST:
         return f"Differences below {_SMALLEST:g} cannot be squared, and so not be fitted."
     return ""
 

@@ -23,6 +23,7 @@ from heron.chunked.paging import Paging
 from heron.chunked.pairs import InCells, InHexagons, NoPairs, Of2, PairSums, Products, lost_rows
 from heron.chunked.ranks import Ranked, ranked_in
 from heron.chunked.rows import MOST_LISTED, Holding, Listed, rows_holding, within
+from heron.chunked.straighten import board_in
 from heron.chunked.thick import density_in
 from heron.chunked.values import Basics, ChunkedValues
 
@@ -52,6 +53,7 @@ __all__ = [
     "Rows",
     "RowsAt",
     "Solved",
+    "board_in",
     "cells_in",
     "counted_beyond",
     "density_in",

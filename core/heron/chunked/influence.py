@@ -303,8 +303,12 @@ class RowsAt:
         return self.fitted.symbols
 
     def partial(self, part: Part) -> Rows:
+        wanted = np.array(self.positions, dtype=np.int64)
+        wanted = wanted[(wanted >= part.first) & (wanted < part.first + part.n_rows)]
+        if wanted.size == 0:  # whose columns need not be read
+            return Rows(0, wanted, np.empty(0), np.empty(0))
         rows = self.fitted.complete(part)
-        return rows.at(np.flatnonzero(np.isin(rows.positions, np.array(self.positions, dtype=np.int64))))
+        return rows.at(np.flatnonzero(np.isin(rows.positions, wanted)))
 
     def merge(self, records: Sequence[Rows]) -> Rows:
         return joined_rows(records, len(self.fitted.predictors))

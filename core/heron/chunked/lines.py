@@ -2,16 +2,19 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 from scipy import special
 
+from heron.checks import Floats
 from heron.chunked.pairs import Of2, PairSums, Products
 from heron.errors import InputError
 from heron.least_squares import Simple
 from heron.ledger import Chunks, Part
 from heron.relation import Fit, LineFacts, back, fit_of
+
+_BLOCK = 16_384  # pairs, which fit the processor's cache
 
 
 @dataclass(frozen=True)
@@ -38,7 +41,8 @@ class Left:
 
 @dataclass(frozen=True)
 class Leaves:
-    """The look at what a line leaves of each pair. scale: what z is divided by; centre: a middle of y."""
+    """The look at what a line leaves of each pair. scale: what z is divided by; centre: a middle of y; bare: without
+    what only the line's limits and its curve need."""
 
     of: Of2
     slope: float
@@ -48,29 +52,42 @@ class Leaves:
     n: int
     scale: float
     centre: float
+    bare: bool = False
 
     @property
     def symbols(self) -> tuple[str, ...]:
         return self.of.symbols
 
     def partial(self, part: Part) -> Left:
-        u, v, a, b = self.of.both(part)
-        if u.size == 0:
-            return Left(0, 0, 0, 0, 0, 0, 0, 0, math.inf, 0, 0, 0, math.inf, -math.inf)
+        pairs = self.of.both(part)
+        blocks = [
+            self._of(*(each[start : start + _BLOCK] for each in pairs)) for start in range(0, pairs[0].size, _BLOCK)
+        ]
+        return self.merge(blocks or [Left(0, 0, 0, 0, 0, 0, 0, 0, math.inf, 0, 0, 0, math.inf, -math.inf)])
+
+    def _of(self, u: Floats, v: Floats, a: Floats, b: Floats) -> Left:
         off = u - self.mean_u
         e = (v - self.mean_v) - self.slope * off
         z, squares = off / self.scale, e * e
+        z2 = z * z
+        told = Left(
+            float(squares.sum()), float(squares @ squares), float(z @ squares), float(z2 @ e), float(z2 @ z),
+            float(z2 @ z2), 0, 0, math.inf, 0, 0, 0, float(a.min()), float(a.max()),
+        )  # fmt: skip
+        if self.bare:
+            return told
         left = 1 - 1 / self.n - off**2 / self.spread_u
         y = b - self.centre
         with np.errstate(all="ignore"):
-            robust = float(np.sum((off * e / left) ** 2))
-            missed = float(np.sum((b - back(self.of.scales[1], v - e)) ** 2))
-            smear = float(np.sum(10.0**e)) if self.of.scales[1] == "log10" else 0.0
-        return Left(
-            float(squares.sum()), float(squares @ squares), float(z @ squares), float((z * z) @ e),
-            float((z * z) @ z), float((z * z) @ (z * z)), smear, robust, float(left.min()), missed,
-            float(y.sum()), float(y @ y), float(a.min()), float(a.max()),
-        )  # fmt: skip
+            return replace(
+                told,
+                robust=float(np.sum((off * e / left) ** 2)),
+                missed=float(np.sum((b - back(self.of.scales[1], v - e)) ** 2)),
+                smear=float(np.sum(10.0**e)) if self.of.scales[1] == "log10" else 0.0,
+                least=float(left.min()),
+                y=float(y.sum()),
+                squares=float(y @ y),
+            )
 
     def merge(self, records: Sequence[Left]) -> Left:
         summed = {
@@ -101,8 +118,8 @@ def line_in(chunks: Chunks, of: Of2, n_pairs: int, level: float) -> Fit:
     facts = LineFacts(
         None if left.least < 1e-12 else math.sqrt(left.robust) / spread,
         left.smear / n if of.scales[1] == "log10" else None,
-        _curvature(left, n),
-        _fanning(left, n),
+        curvature_of(left, n),
+        fanning_of(left, n),
         left.missed,
         left.squares - left.y * left.y / n,
         (sums.lows[0], sums.highs[0]),
@@ -112,16 +129,23 @@ def line_in(chunks: Chunks, of: Of2, n_pairs: int, level: float) -> Fit:
     return fit_of(line, facts, x_scale=of.scales[0], y_scale=of.scales[1], level=level)
 
 
-def _curvature(left: Left, n: int) -> float | None:
-    """As heron.least_squares.curvature, of sums; z has mean square 1."""
-    size, df = left.z4 - n - left.z3**2 / n, n - 3
-    if df < 1 or size < 1e-10 * n or left.e2 == 0:
+def square_left(left: Left, n: int) -> tuple[float, float] | None:
+    """What the line leaves of squares of z, which has mean square 1: their sum of squares, and what of that of the
+    residuals goes with it. None for too few different places."""
+    size = left.z4 - n - left.z3**2 / n
+    return None if size < 1e-10 * n else (size, left.z2e**2 / size)
+
+
+def curvature_of(left: Left, n: int) -> float | None:
+    """As heron.least_squares.curvature, of sums."""
+    square, df = square_left(left, n), n - 3
+    if df < 1 or square is None or left.e2 == 0:
         return None
-    part = left.z2e**2 / size
+    part = square[1]
     return float(special.fdtrc(1, df, part / ((left.e2 - part) / df))) if left.e2 > part else 0.0
 
 
-def _fanning(left: Left, n: int) -> float | None:
+def fanning_of(left: Left, n: int) -> float | None:
     """As heron.least_squares.fanning, of sums."""
     total = left.e4 - left.e2**2 / n
     if n < 4 or total <= 0:

@@ -17,13 +17,14 @@ from heron.relation import Scale, forth
 @dataclass(frozen=True)
 class Of2:
     """Which pairs are looked at: those of two variables, or those at some levels of others; on which scales, and what
-    x is multiplied by before."""
+    x is multiplied by before. standing: other scales of x, and of y, that pairs must stand on too."""
 
     x: str
     y: str
     at: Levels = ()
     scales: tuple[Scale, Scale] = ("as-is", "as-is")
     factor: float = 1.0
+    standing: tuple[tuple[Scale, ...], tuple[Scale, ...]] = ((), ())
 
     @property
     def symbols(self) -> tuple[str, ...]:
@@ -37,8 +38,15 @@ class Of2:
         """The pairs of a part that stand on both scales: there, and as they are."""
         x, y = part.both(self.x, self.y, self.at)
         x = x * self.factor if self.factor != 1 else x
-        u, v = forth(self.scales[0], x), forth(self.scales[1], y)
+
+        def on(scale: Scale, side: int) -> Floats:
+            return part.once((self.x, self.y, self.at, self.factor, scale, side), lambda: forth(scale, (x, y)[side]))
+
+        u, v = on(self.scales[0], 0), on(self.scales[1], 1)
         known = np.isfinite(u) & np.isfinite(v)
+        for side in (0, 1):
+            for scale in self.standing[side]:
+                known &= np.isfinite(on(scale, side))
         return (u, v, x, y) if known.all() else (u[known], v[known], x[known], y[known])
 
     def positions(self, part: Part) -> Ints:

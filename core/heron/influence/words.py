@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from heron.formatting import counted, typeset
+from heron.formatting import counted, grouped, typeset
 from heron.influence.fit import LinearFit
 from heron.outliers import Decided, decided_words
 
@@ -38,7 +38,7 @@ def words_on_fit(diagnosis: LinearFit, n_beyond: int, most: tuple[int, float] | 
     if n_beyond == 0:
         said.append("No row passes a cut-off of influence.")
         return tuple(said)
-    large = "" if most is None else f"; row {most[0]} moves it most, Cook's distance {most[1]:.2f}"
+    large = "" if most is None else f"; row {grouped(most[0])} moves it most, Cook's distance {most[1]:.3g}"
     said.append(f"{counted(n_beyond, 'row')} {'passes' if n_beyond == 1 else 'pass'} a cut-off{large}.")
     if most is not None and most[1] <= diagnosis.cutoffs.cooks_large:
         said.append("None has a distance above 1: cut-offs such as 4/n name rows to look at, not rows to leave out.")

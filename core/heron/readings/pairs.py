@@ -10,10 +10,10 @@ import numpy as np
 
 from heron import bivariate, ledger, relation, thinning
 from heron.checks import Floats, Ints
-from heron.chunked import NoPairs, Of2, PairSums, Products, Ranked, lost_rows, ranked_in
+from heron.chunked import NoPairs, Of2, PairSums, Products, Ranked, board_in, lost_rows, ranked_in
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
-from heron.formatting import counted, typeset
+from heron.formatting import counted, grouped, typeset
 from heron.ledger import Chunks, Levels, TableView, VariableView, in_rounds
 from heron.readings.cancellation import Cancellation
 from heron.readings.estimates import bars_named, ends_in, odd_ends
@@ -419,6 +419,10 @@ def enclosed(x: VariableView, y: VariableView, outline_x: Sequence[float], outli
     return Enclosed(bivariate.inside(*places, outline_x, outline_y) + 1)
 
 
+def _gain(gain: float) -> str:
+    return f"{gain:.1f}" if gain < 1_000 else grouped(round(gain))
+
+
 @dataclass(frozen=True)
 class BoardReading:
     """The board with the points of its small pictures: x, y (n_sent,)."""
@@ -430,14 +434,15 @@ class BoardReading:
 
 
 def straighten(x: VariableView, y: VariableView) -> BoardReading:
-    loaded, a, b = pairs_of(x, y)
-    result = relation.board(a, b)
+    _, a, b = pairs_of(x, y)
+    chunks = x.table.chunks
+    result = relation.board(a, b) if chunks is None else board_in(chunks, x.symbol, y.symbol)
     known = relation.pairs(a, b)[2]
     if known.size > _SMALL:
         known = np.sort(np.random.default_rng(7).choice(known, _SMALL, replace=False))
     said = [*_board_words(result, typeset(x.label), typeset(y.label))]
     said.append("R squared is of y on its own scale: compare it along a row of the board, never between rows.")
-    return BoardReading(result, a[known], b[known], (*said, *sample_words(loaded)))
+    return BoardReading(result, a[known], b[known], tuple(said))
 
 
 def _board_words(board: relation.Board, x: str, y: str) -> Iterator[str]:
@@ -456,7 +461,7 @@ def _board_words(board: relation.Board, x: str, y: str) -> Iterator[str]:
         cell = board.cells[board.proposed]
         scales = f"{x} {relation.SCALES[cell.x_scale].words} and {y} {relation.SCALES[cell.y_scale].words}"
         yield (f"Untransformed the line {odd}. " if odd else "") + (
-            f"With {scales} the values of {y} are likeliest: a log-likelihood {cell.gain:.1f} above that of the "
+            f"With {scales} the values of {y} are likeliest: a log-likelihood {_gain(cell.gain or 0.0)} above that of the "
             "untransformed scales."
         )
         left = " and ".join(words for words, is_so in (("bends", cell.bends), ("fans", cell.fans)) if is_so)

@@ -39,7 +39,18 @@ from heron.relation.lines import (
     theil_sen,
     thinned,
 )
-from heron.relation.straighten import Board, Cell, board
+from heron.relation.straighten import (
+    Board,
+    Cell,
+    LineTold,
+    board,
+    board_of,
+    candidates,
+    cell_of,
+    likelihood,
+    rounding,
+    unlined,
+)
 
 __all__ = [
     "CURVE_POINTS",
@@ -52,6 +63,7 @@ __all__ = [
     "Fit",
     "LineFacts",
     "LineKind",
+    "LineTold",
     "Median",
     "Predicted",
     "Scale",
@@ -61,7 +73,10 @@ __all__ = [
     "Smooth",
     "back",
     "board",
+    "board_of",
+    "candidates",
     "carried_back",
+    "cell_of",
     "compare_slopes",
     "correlate",
     "correlate_partially",
@@ -69,13 +84,16 @@ __all__ = [
     "fit_line",
     "fit_of",
     "forth",
+    "likelihood",
     "pairs",
     "pearson_of",
     "predict",
+    "rounding",
     "scaled",
     "smooth_line",
     "spearman_of",
     "theil_sen",
     "thinned",
+    "unlined",
     "without_rows",
 ]

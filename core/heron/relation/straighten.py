@@ -1,6 +1,7 @@
 """Which scales straighten a relation: every scale of x with every scale of y, compared by likelihood."""
 
 import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import get_args
 
@@ -8,7 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from heron.checks import Floats
-from heron.least_squares import Simple, curvature, fanning, simple, unfit
+from heron.least_squares import Simple, curvature, ends, fanning, simple, unfit_within
 from heron.relation.correlations import pairs
 from heron.relation.fit import Scale, forth
 
@@ -63,32 +64,65 @@ def board(x: ArrayLike, y: ArrayLike) -> Board:
     not ranked by it across scales of y.
     References: box-cox-1964.
     """
-    a, b, known = pairs(x, y)
+    a, b, _ = pairs(x, y)
     on_x = {scale: forth(scale, a) for scale in get_args(Scale)}
     on_y = {scale: forth(scale, b) for scale in get_args(Scale)}
     cells = [_cell(x_scale, y_scale, u, v) for y_scale, v in on_y.items() for x_scale, u in on_x.items()]
     usable_x = {scale: np.isfinite(u) for scale, u in on_x.items()}
     usable_y = {scale: np.isfinite(v) & ((b > 0) | (scale != "square-root")) for scale, v in on_y.items()}
-    least = (1 - _MOST_LOST) * known.size
-    candidates = [
-        cell.r_squared is not None and np.count_nonzero(usable_x[cell.x_scale] & usable_y[cell.y_scale]) >= least
-        for cell in cells
-    ]
-    common = np.ones(known.size, dtype=bool)
-    for cell, stands in zip(cells, candidates, strict=True):
-        if stands:
-            common &= usable_x[cell.x_scale] & usable_y[cell.y_scale]
+    usable = [usable_x[cell.x_scale] & usable_y[cell.y_scale] for cell in cells]
+    stands = candidates(cells, [int(np.count_nonzero(rows)) for rows in usable])
+    common = np.logical_and.reduce([rows for rows, is_one in zip(usable, stands, strict=True) if is_one] or [a == a])
     likely = [
-        _likelihood(on_x[cell.x_scale][common], on_y[cell.y_scale][common], cell.y_scale, b[common]) if stands else None
-        for cell, stands in zip(cells, candidates, strict=True)
+        _likelihood(on_x[cell.x_scale][common], on_y[cell.y_scale][common], cell.y_scale, b[common]) if is_one else None
+        for cell, is_one in zip(cells, stands, strict=True)
     ]
-    plain = likely[0]
+    return board_of(cells, likely, int(np.count_nonzero(common)))
+
+
+def candidates(cells: Sequence[Cell], n_usable: Sequence[int]) -> list[bool]:
+    """Which cells are compared by likelihood. n_usable: of each, the pairs that it can use for that."""
+    least = (1 - _MOST_LOST) * (cells[0].n_pairs + cells[0].n_lost)
+    return [cell.r_squared is not None and n >= least for cell, n in zip(cells, n_usable, strict=True)]
+
+
+def board_of(cells: Sequence[Cell], likely: Sequence[float | None], n_compared: int) -> Board:
+    """The board of cells, y scale by y scale, x scales within, and their log-likelihoods, None of no candidate."""
+    n_pairs, plain = cells[0].n_pairs + cells[0].n_lost, likely[0]
     if plain is None:
-        return Board(tuple(cells), None, known.size, 0)
+        return Board(tuple(cells), None, n_pairs, 0)
     cells = [
         replace(cell, gain=None if value is None else value - plain) for cell, value in zip(cells, likely, strict=True)
     ]
-    return Board(tuple(cells), _proposed(cells), known.size, int(np.count_nonzero(common)))
+    return Board(tuple(cells), _proposed(cells), n_pairs, n_compared)
+
+
+@dataclass(frozen=True)
+class LineTold:
+    """What is told of a line on two scales: the fields of a cell by these names."""
+
+    r_squared: float | None
+    curvature_p: float | None = None
+    fanning_p: float | None = None
+    bend_share: float | None = None
+    fan_share: float | None = None
+
+
+def cell_of(scales: tuple[Scale, Scale], n: int, n_lost: int, told: LineTold | None, why: str) -> Cell:
+    """The cell of two scales. told: None where no line can be put there, with the reason."""
+    if told is None:
+        return Cell(*scales, None, None, None, None, None, False, False, None, n, n_lost, why)
+    bend, fan = told.curvature_p, told.fanning_p
+    bends = bend is not None and bend < _SURE and (told.bend_share or 0) >= _SURE
+    fans = fan is not None and fan < _SURE and (told.fan_share or 0) >= _SURE
+    return Cell(
+        *scales, told.r_squared, bend, fan, told.bend_share, told.fan_share, bends, fans, None, n, n_lost, ""
+    )  # fmt: skip
+
+
+def unlined(n: int, u: tuple[float, float], v: tuple[float, float]) -> str:
+    """Why no line is put through n pairs, "" where one is. u, v: their ends on both scales."""
+    return unfit_within(n, u, v, 4) or ("" if v[0] < v[1] else "All pairs have the same y.")
 
 
 def _cell(x_scale: Scale, y_scale: Scale, u: Floats, v: Floats) -> Cell:
@@ -96,15 +130,20 @@ def _cell(x_scale: Scale, y_scale: Scale, u: Floats, v: Floats) -> Cell:
     lost = int(u.size - np.count_nonzero(stands))
     if lost:
         u, v = u[stands], v[stands]
-    why = unfit(u, v, 4) or ("" if v.min() < v.max() else "All pairs have the same y.")
+    scales = x_scale, y_scale
+    why = unlined(u.size, ends(u), ends(v))
     if why:
-        return Cell(x_scale, y_scale, None, None, None, None, None, False, False, None, u.size, lost, why)
+        return cell_of(scales, u.size, lost, None, why)
     line = simple(u, v)
-    bend, fan = curvature(line, u), fanning(line, u)
-    bend_share, fan_share = _bend_share(line, u), _fan_share(line, u)
-    bends = bend is not None and bend < _SURE and (bend_share or 0) >= _SURE
-    fans = fan is not None and fan < _SURE and (fan_share or 0) >= _SURE
-    return Cell(x_scale, y_scale, line.r_squared, bend, fan, bend_share, fan_share, bends, fans, None, u.size, lost, "")
+    if line.rss <= rounding(u.size, ends(v)):
+        return cell_of(scales, u.size, lost, LineTold(line.r_squared), "")
+    told = LineTold(line.r_squared, curvature(line, u), fanning(line, u), _bend_share(line, u), _fan_share(line, u))
+    return cell_of(scales, u.size, lost, told, "")
+
+
+def rounding(n: int, v: tuple[float, float]) -> float:
+    """The sum of squares below which n residuals are nothing but rounding. v: the ends of what is fitted."""
+    return n * (1e-14 * max(abs(v[0]), abs(v[1]))) ** 2
 
 
 def _bend_share(line: Simple, u: Floats) -> float | None:
@@ -130,26 +169,25 @@ def _fan_share(line: Simple, u: Floats) -> float | None:
 
 def _likelihood(u: Floats, v: Floats, y_scale: Scale, y: Floats) -> float | None:
     """The log-likelihood of y (n,) in its own units, for the line of v on u; None where no line can be put there."""
-    if unfit(u, v, 4) or not v.min() < v.max():
+    if unlined(u.size, ends(u), ends(v)):
         return None
-    # Below this nothing is left but rounding, so that no scale wins by it.
-    rss = max(simple(u, v).rss, v.size * (1e-14 * float(np.abs(v).max())) ** 2)
-    normal = -0.5 * v.size * (math.log(2 * math.pi) + math.log(rss / v.size) + 1)
-    return normal + float(_log_slope(y_scale, y).sum())
+    return likelihood(u.size, simple(u, v).rss, ends(v), y_scale, lambda: float(np.log(np.abs(y)).sum()))
 
 
-def _log_slope(scale: Scale, y: Floats) -> Floats:
-    """The log of the derivative of a scale at y."""
-    if scale == "square-root":
-        return -math.log(2) - 0.5 * np.log(y)
-    if scale == "log10":
-        return -np.log(y) - math.log(math.log(10))
-    if scale == "reciprocal":
-        return -2 * np.log(np.abs(y))
-    return np.zeros_like(y)
+def likelihood(n: int, rss: float, v: tuple[float, float], y_scale: Scale, logs: Callable[[], float]) -> float:
+    """The log-likelihood of n values of y in their own units, for a line on a scale of y. v: the ends of y there;
+    logs: the sum of the logs of the sizes of y."""
+    rss = max(rss, rounding(n, v))  # so that no scale wins by it
+    normal = -0.5 * n * (math.log(2 * math.pi) + math.log(rss / n) + 1)
+    # The logs of the derivative of the scale.
+    if y_scale == "square-root":
+        return normal - n * math.log(2) - 0.5 * logs()
+    if y_scale == "log10":
+        return normal - n * math.log(math.log(10)) - logs()
+    return normal - 2 * logs() if y_scale == "reciprocal" else normal
 
 
-def _proposed(cells: list[Cell]) -> int | None:
+def _proposed(cells: Sequence[Cell]) -> int | None:
     gains = [-math.inf if cell.gain is None else cell.gain for cell in cells]
     near = [i for i, gain in enumerate(gains) if gain >= max(gains) - _TIE]
     calm = [i for i in near if not (cells[i].bends or cells[i].fans)]

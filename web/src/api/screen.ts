@@ -69,6 +69,7 @@ export function relationOf(table: Table, settings: RelationSettings) {
           client.GET("/api/tables/{table_id}/readings/relation", {
             params: { path: { table_id: table.id }, query: settings },
             signal,
+            headers: inView("relation"),
             ...binary,
           }),
         ),

@@ -7,6 +7,7 @@ import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
 import { nth } from "../../values";
 import { whole } from "../../words/numbers";
+import { LongWork } from "../LongWork";
 import type { ViewProps } from "./ScatterView";
 import { SCALES } from "./useRelateChoices";
 
@@ -20,10 +21,14 @@ const FORTH: Record<FitScale, (value: number) => number> = {
 
 /** Every scale of y by every scale of x: which makes the relation straight? */
 export function BoardView({ table, x, variable, choices, change }: ViewProps) {
-  const { data: result, error } = useQuery({
+  const board = useQuery({
     ...pairReading("straighten", table, { x: x.symbol, y: variable.symbol }),
     placeholderData: keepPreviousData,
   });
+  const { data: result, error } = board;
+  const waits = (
+    <LongWork view="relate-straighten" busy={table.is_long && board.isFetching} words="Looking at all pairs" />
+  );
   const adopt = (cell: Cell) =>
     change({
       view: null,
@@ -33,11 +38,12 @@ export function BoardView({ table, x, variable, choices, change }: ViewProps) {
       bands: choices.bands === "none" ? "both" : choices.bands,
     });
   if (error) return <Notice problem={error.message} className="m-3" />;
-  if (!result) return null;
+  if (!result) return waits;
   const proposed = result.board.proposed;
   return (
     <div className="screen-grid">
       <Card title="Straighten" className="min-h-0">
+        {waits}
         <div className="grid min-h-0 flex-1 grid-cols-[5.5rem_repeat(4,minmax(0,1fr))] grid-rows-[auto_repeat(4,minmax(0,1fr))] gap-2 p-3">
           <span />
           {ORDER.map((scale) => (

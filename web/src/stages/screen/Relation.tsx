@@ -11,6 +11,7 @@ import { Wave } from "../../ui/Wave";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, keysOf } from "../../values";
 import { counted, pNumber, pValue, significant, whole } from "../../words/numbers";
+import { LongWork } from "../LongWork";
 import type { Spot } from "../PointsOverlay";
 import { KeepPlate } from "../plates/KeepPlate";
 import { InfluentialRows } from "./InfluentialRows";
@@ -37,7 +38,8 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
     predictors,
     ...(choices.product.length === 2 ? { product: choices.product } : {}),
   };
-  const { data: result, error } = useQuery({ ...relationOf(table, settings), placeholderData: keepPreviousData });
+  const relation = useQuery({ ...relationOf(table, settings), placeholderData: keepPreviousData });
+  const { data: result, error } = relation;
   const selected = useSelectedRows(table.id);
   const rows = useMemo(() => [...selected].sort((a, b) => a - b), [selected]);
   const { data: pulled } = useQuery({
@@ -48,12 +50,13 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
   const live = rows.length > 0 ? pulled : undefined;
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   if (error) return <Notice problem={error.message} remedy={remedy} className="m-3" />;
-  if (!result) return <Wave moving className="mx-auto mt-40 w-24 text-primary" />;
-  const coefficient = Math.min(choices.coefficient, result.coefficients.length - 1);
+  if (!(result || table.is_long)) return <Wave moving className="mx-auto mt-40 w-24 text-primary" />;
+  const isCategory = (symbol = "") => table.variables.find((each) => each.symbol === symbol)?.kind === "category";
+  const coefficient = Math.min(choices.coefficient, (result?.coefficients.length ?? Number.POSITIVE_INFINITY) - 1);
   const chosen = { ...choices, coefficient };
-  const line = result.coefficients.length === 2 && result.predictors[0]?.kind !== "category";
+  const line = (result?.coefficients.length ?? 2) === 2 && predictors.length === 1 && !isCategory(predictors[0]);
   const more = ({ row }: Spot) => {
-    const known = result.rows.find((other) => other.row === row);
+    const known = result?.rows.find((other) => other.row === row);
     return known?.cooks == null
       ? []
       : [`Cook's distance ${significant(known.cooks, 2)}, leverage ${significant(known.leverage, 2)}`];
@@ -87,7 +90,7 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
                   options={choicesOf(DIAGNOSTICS)}
                   onChoose={(plot) => change({ plot })}
                 />
-                {(choices.diagnostic === "dfbetas" || choices.diagnostic === "partial") && (
+                {result && (choices.diagnostic === "dfbetas" || choices.diagnostic === "partial") && (
                   <WordChoice
                     label="Coefficient"
                     shown={result.coefficients[coefficient]?.name ?? ""}
@@ -116,28 +119,35 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
             />
           </Card>
         </div>
-        <InfluentialRows table={table} reading={result} />
+        {result && <InfluentialRows table={table} reading={result} />}
       </div>
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
-        <CoefficientsCard reading={result} pulled={live} />
+        <LongWork view="relation" busy={table.is_long && relation.isFetching} words="Looking at all rows" />
+        {result && <CoefficientsCard reading={result} pulled={live} />}
         {rows.length > 0 && (
           <SelectedCard table={table} variable={variable} limits={null}>
             {() => null}
           </SelectedCard>
         )}
-        <Card title="Reading" className="shrink-0">
-          <p className="px-3.5 py-2 font-serif text-lead">{result.words.join(" ")}</p>
-          <p className="border-line border-t px-3.5 py-2 text-muted-ink text-small">
-            {counted(result.n, "complete row")}
-            {result.n_missing > 0 && `, ${whole(result.n_missing)} left out since a value is missing or set aside`}.
-            Curvature p {result.curvature_p === null ? "none" : pValue(result.curvature_p)} (a squared fitted value
-            added); changing spread p {result.fanning_p === null ? "none" : pValue(result.fanning_p)} (Breusch and
-            Pagan, in Koenker&apos;s form).
-          </p>
-        </Card>
-        <ReportCard key={result.report.join(" ")} said={result.report} />
+        {result && <ReadingCard reading={result} />}
+        {result && <ReportCard key={result.report.join(" ")} said={result.report} />}
       </div>
     </div>
+  );
+}
+
+function ReadingCard({ reading: result }: { reading: RelationReading }) {
+  return (
+    <Card title="Reading" className="shrink-0">
+      <p className="px-3.5 py-2 font-serif text-lead">{result.words.join(" ")}</p>
+      <p className="border-line border-t px-3.5 py-2 text-muted-ink text-small">
+        {counted(result.n, "complete row")}
+        {result.n_missing > 0 && `, ${whole(result.n_missing)} left out since a value is missing or set aside`}.
+        Curvature p {result.curvature_p === null ? "none" : pValue(result.curvature_p)} (a squared fitted value added);
+        changing spread p {result.fanning_p === null ? "none" : pValue(result.fanning_p)} (Breusch and Pagan, in
+        Koenker&apos;s form).
+      </p>
+    </Card>
   );
 }
 
