@@ -461,8 +461,8 @@ def _board_words(board: relation.Board, x: str, y: str) -> Iterator[str]:
         cell = board.cells[board.proposed]
         scales = f"{x} {relation.SCALES[cell.x_scale].words} and {y} {relation.SCALES[cell.y_scale].words}"
         yield (f"Untransformed the line {odd}. " if odd else "") + (
-            f"With {scales} the values of {y} are likeliest: a log-likelihood {_gain(cell.gain or 0.0)} above that of the "
-            "untransformed scales."
+            f"With {scales} the values of {y} are likeliest: a log-likelihood {_gain(cell.gain or 0.0)} above that of "
+            "the untransformed scales."
         )
         left = " and ".join(words for words, is_so in (("bends", cell.bends), ("fans", cell.fans)) if is_so)
         if left:
