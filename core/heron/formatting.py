@@ -1,5 +1,6 @@
 """Numbers, labels and units in sentences."""
 
+import math
 import re
 
 _RAISED = dict(zip("0123456789+-\u2212=()ni.", "⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻⁻⁼⁽⁾ⁿⁱ·", strict=True))
@@ -58,3 +59,12 @@ def sureness(p: float) -> str:
     if p >= 0.05:
         return "there is little evidence for"
     return "there is some evidence for" if p >= 0.01 else "there is strong evidence for"
+
+
+def decimals_for(recorded: int | None, spread: float | None) -> int:
+    """The decimals that suit statistics of values recorded with so many: one more, and no more than four digits of
+    their spread need."""
+    from_spread = 3
+    if spread is not None and math.isfinite(spread) and spread > 0:
+        from_spread = max(0, 3 - math.floor(math.log10(spread)))
+    return min(from_spread if recorded is None else min(recorded + 1, from_spread), 10)

@@ -25,7 +25,7 @@ from server.ledger.request_params import table_of_request, variable_of_request
 from server.readings import cancellation, relation, screen, selectors
 from server.readings import ladder as scales
 from server.readings.answers import plain
-from server.readings.cross import cross as crossed
+from heron.readings.cross import cross as crossed
 from server.readings.delivery import answer, answer_of
 from server.readings.grid import grid as rows_grid
 from server.readings.grid import seek

@@ -26,7 +26,7 @@ from pydantic import BeforeValidator, Field
 
 from server.fields import PlainText, RowNumber
 from server.readings.answers import schema_of
-from server.readings.cross import Cross
+from heron.readings.cross import Cross
 from server.readings.grid import Grid, Sought
 from server.readings.ladder import Gains, LadderReading, Tried
 from server.readings.lineup import LineUpShown

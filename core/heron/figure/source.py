@@ -56,7 +56,7 @@ class Only:
 
 
 @dataclass(frozen=True, kw_only=True)
-class _Source:
+class OfTable:
     """table: its id; only: the rows of one level."""
 
     __pydantic_config__: ClassVar = {"extra": "forbid"}
@@ -87,7 +87,7 @@ class _Source:
 
 
 @dataclass(frozen=True, kw_only=True)
-class _OfVariable(_Source):
+class _OfVariable(OfTable):
     """variable: whose values are shown; as_if: a way of making a variable of it that is tried, as JSON."""
 
     SYMBOLS: ClassVar[tuple[str, ...]] = ("variable",)
@@ -267,7 +267,7 @@ class SharesSource(Standing, _OfVariable):
 
 
 @dataclass(frozen=True, kw_only=True)
-class EstimatesSource(Standing, _Source):
+class EstimatesSource(Standing, OfTable):
     """Rows that are results already, one under the other, or side by side where there are blocks of them.
 
     of: columns of estimates; limits: two columns of their ends, or widths: of their widths to each side; label,
@@ -310,7 +310,7 @@ class DifferencesSource(_OfVariable):
 
 
 @dataclass(frozen=True, kw_only=True)
-class PairSource(_Source):
+class PairSource(OfTable):
     """Two variables, y on x. also: further variables on the y axis, each a series; by, size: what colours and sizes the
     points; bars_x, bars_y: the column of the widths of their bars to each side, or the two of their limits.
 
@@ -384,7 +384,7 @@ class LeftOutSource(_OfVariable):
 
 
 @dataclass(frozen=True, kw_only=True)
-class AgreementSource(_Source):
+class AgreementSource(OfTable):
     """How far two methods of measuring the same lie apart, y from x, over what both measured. margin: the
     bias that does no harm."""
 
@@ -398,7 +398,7 @@ class AgreementSource(_Source):
 
 
 @dataclass(frozen=True, kw_only=True)
-class DistancesSource(_Source):
+class DistancesSource(OfTable):
     """Robust over plain distances of rows, over several variables."""
 
     SYMBOLS: ClassVar[tuple[str, ...]] = ("variables",)
@@ -407,7 +407,7 @@ class DistancesSource(_Source):
 
 
 @dataclass(frozen=True, kw_only=True)
-class InfluenceSource(_Source):
+class InfluenceSource(OfTable):
     """A diagnostic plot of a fitted relation. view: which; row_measure: what is drawn in the order of rows;
     coefficient: of which DFBETAS or partial residuals are."""
 

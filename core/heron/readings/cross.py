@@ -4,17 +4,16 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+
 from heron import frequency
 from heron.association import Association, of_counts, words_on_association
 from heron.checks import Ints
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
 from heron.formatting import typeset
-from heron.ledger import Series, Used
-from heron.readings import Subject, series_of, subject_of, used_of
+from heron.ledger import Series, Used, VariableView
 from heron.readings.spread import classes
-
-from server.studies.snapshots import VariableSnapshot
+from heron.readings.subject import Subject, series_of, subject_of, used_of
 
 MOST_COLUMNS = 60
 MOST_ROWS = frequency.MOST_CLASSES
@@ -37,7 +36,7 @@ class Cross:
     words: tuple[str, ...]
 
 
-def cross(variable: VariableSnapshot, by: VariableSnapshot, *, missing: bool, options: dict[str, Any]) -> Cross:
+def cross(variable: VariableView, by: VariableView, *, missing: bool, options: dict[str, Any]) -> Cross:
     """The variable's levels, or its classes by the options, within each level of another; `missing` gives rows
     without a value and without a level a line and a column of their own."""
     series = series_of(variable, by)
@@ -65,7 +64,7 @@ def cross(variable: VariableSnapshot, by: VariableSnapshot, *, missing: bool, op
     return Cross(subject_of(variable), by.label, used, counted, without, outside, together, words)
 
 
-def _lines(variable: VariableSnapshot, series: Series, options: dict[str, Any]) -> tuple[Ints, list[str]]:
+def _lines(variable: VariableView, series: Series, options: dict[str, Any]) -> tuple[Ints, list[str]]:
     if series.columns[variable.symbol].numbers is None:
         return _shown(series, variable.symbol)
     counted = classes(variable, **options)[2]

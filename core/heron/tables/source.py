@@ -1,0 +1,155 @@
+"""What a table of numbers is of: a table, its variables in their roles, and every choice that is offered."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar, Literal
+from uuid import UUID
+
+from annotated_types import Ge, Le, Lt, MaxLen
+
+from heron.choices import displays, ids_of
+from heron.differences import Effect
+from heron.errors import InputError
+from heron.figure.source import Level, OfTable, Only, Percent, Symbol
+from heron.groups import Bars, Centre
+from heron.quantiles import Definition
+
+# What a line of a summary table holds, for a variable that is a number.
+LINES = displays(
+    {
+        "mean_sd": ("mean (SD)", "Centre and spread of values that lie evenly about their middle."),
+        "mean_se": ("mean (SE)", "The mean, and how sure it is."),
+        "mean_interval": ("mean with limits", "The mean with the limits of its interval."),
+        "median_quartiles": ("median (quartiles)", "For skewed values, and for ordered ones."),
+        "geometric": ("geometric mean (SD factor)", "For values that vary by factors; all above 0."),
+        "range": ("minimum to maximum", "The least and the largest value."),
+        "n": ("n", "How many values there are."),
+        "missing": ("missing", "How many rows have no value."),
+    }
+)
+Line = ids_of(LINES)
+_Variables = Annotated[tuple[Symbol, ...], MaxLen(200)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class SummarySource(OfTable):
+    """Variables down, the levels of another across. lines: of variables that are numbers, none for what suits each;
+    total: a column of all rows; missing: a line of missing values under each variable that has some; difference,
+    standardized: of two groups; test: a p value for each variable; turned: groups down, variables across."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variables", "by")
+    kind: Literal["summary"] = "summary"
+    variables: _Variables
+    by: Symbol = ""
+    lines: Annotated[tuple[Line, ...], MaxLen(8)] = ()  # type: ignore[valid-type]
+    total: bool = True
+    missing: bool = True
+    difference: bool = False
+    standardized: bool = False
+    test: bool = False
+    turned: bool = False
+    level: Level = 0.95
+    quantile_definition: Definition = 7
+
+
+@dataclass(frozen=True, kw_only=True)
+class GroupSource(OfTable):
+    """The groups of Compare with their bars. effect: by what each is set against a reference, "" for not at all."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by", "second")
+    kind: Literal["groups"] = "groups"
+    variable: Symbol
+    by: Symbol
+    second: Symbol = ""
+    centre: Centre = "mean"
+    bars: Bars = "mean-interval"
+    level: Level = 0.95
+    units: bool = False
+    low_percent: Percent = 25
+    high_percent: Percent = 75
+    trim: Annotated[float, Ge(0), Lt(0.5)] = 0.1
+    effect: Effect | Literal[""] = ""
+    reference: Annotated[str, MaxLen(200)] = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class CorrelationSource(OfTable):
+    """Each variable with each, below the diagonal. above: what stands above it."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variables",)
+    kind: Literal["correlations"] = "correlations"
+    variables: Annotated[tuple[Symbol, ...], MaxLen(30)]
+    coefficient: Literal["pearson", "spearman"] = "pearson"
+    above: Literal["none", "n", "p"] = "none"
+
+
+@dataclass(frozen=True, kw_only=True)
+class FrequencySource(OfTable):
+    """How often each level, value or class occurs; within the levels of another, which stand across. percents: of which
+    whole; missing: whether rows without a value have a line."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by")
+    kind: Literal["frequencies"] = "frequencies"
+    variable: Symbol
+    by: Symbol = ""
+    percents: Literal["columns", "rows", "all", "none"] = "columns"
+    missing: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class RegressionSource(OfTable):
+    """A fitted relation. robust: standard errors by HC3, which hold where spreads differ."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("response", "predictors")
+    kind: Literal["regression"] = "regression"
+    response: Symbol
+    predictors: Annotated[tuple[Symbol, ...], MaxLen(12)]
+    product: Annotated[tuple[Symbol, ...], MaxLen(2)] = ()
+    robust: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class InfluenceTableSource(OfTable):
+    """The rows that move a fitted relation most."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("response", "predictors")
+    kind: Literal["influential"] = "influential"
+    response: Symbol
+    predictors: Annotated[tuple[Symbol, ...], MaxLen(12)]
+    product: Annotated[tuple[Symbol, ...], MaxLen(2)] = ()
+    rows: Annotated[int, Ge(1), Le(60)] = 10
+
+
+@dataclass(frozen=True, kw_only=True)
+class QuantileSource(OfTable):
+    """Percent points of variables, or of one within the levels of another."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variables", "by")
+    kind: Literal["percent-points"] = "percent-points"
+    variables: _Variables
+    by: Symbol = ""
+    percents: Annotated[tuple[Percent, ...], MaxLen(20)] = (5, 25, 50, 75, 95)
+    quantile_definition: Definition = 7
+
+
+TableSource = (
+    SummarySource
+    | GroupSource
+    | CorrelationSource
+    | FrequencySource
+    | RegressionSource
+    | InfluenceTableSource
+    | QuantileSource
+)
+KINDS: dict[str, type[TableSource]] = {kind.kind: kind for kind in TableSource.__args__}
+
+
+def from_json(written: Mapping[str, Any]) -> TableSource:
+    """The source that `to_json` wrote; an InputError for a kind that there is not."""
+    kind = KINDS.get(str(written.get("kind")))
+    if kind is None:
+        raise InputError("no-kind", f"There is no table of kind {written.get('kind')!r}.", where="kind")
+    given: dict[str, Any] = {name: tuple(v) if isinstance(v, list) else v for name, v in written.items()}
+    if given.get("only"):
+        given["only"] = Only(**given["only"])
+    return kind(**{**given, "table": UUID(str(given["table"]))})
