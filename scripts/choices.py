@@ -23,6 +23,9 @@ from heron import (
 from heron.choices import Choice, Display, Option
 from heron.figure import choices
 from heron.figure.roles import ROLES
+from heron.tables.source import ABOVE, COEFFICIENTS, PERCENTS
+from heron.tables.source import LINES as TABLE_LINES
+from heron.tables.writing import FORMS
 
 LISTS: dict[str, Mapping[str, Display]] = {
     "OUTLIER_RULES": outliers.RULES,
@@ -49,6 +52,11 @@ LISTS: dict[str, Mapping[str, Display]] = {
     "LISTED": statistics.LISTED,
     "TAKES": rescale.TAKES,
     "ROLES": ROLES,
+    "TABLE_LINES": TABLE_LINES,
+    "TABLE_PERCENTS": PERCENTS,
+    "TABLE_COEFFICIENTS": COEFFICIENTS,
+    "TABLE_ABOVE": ABOVE,
+    "TABLE_FORMS": FORMS,
     **{name: records for name, records in vars(choices).items() if name.isupper()},
 }
 # What a record says besides, where the interface must know it.

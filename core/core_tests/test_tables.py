@@ -135,6 +135,17 @@ class Kinds(unittest.TestCase):
         nested = built("groups", variable="size", by="bed", second="state", bars="sd")
         self.assertEqual([row.depth for row in nested.rows][:2], [0, 1])
 
+    def test_pairs_of_groups_differ(self):
+        table = built("group-differences", variable="size", by="bed")
+        north, south = of("size", "north"), of("size", "south")
+        limits = stats.ttest_ind(north, south, equal_var=False).confidence_interval(0.95)
+        (row,) = table.rows
+        self.near(values(table, row.key, "difference"), [north.mean() - south.mean()])
+        self.near(values(table, row.key, "limits"), [limits.low, limits.high], places=4)
+        self.assertIn("Welch's test: p", " ".join(note.words for note in table.notes))
+        shift = built("group-differences", variable="mass", by="state", measure="shift")
+        self.assertEqual([column.key for column in shift.columns], ["difference", "limits", "p", "holm"])
+
     def test_correlations_frequencies_and_percent_points(self):
         table = built("correlations", variables=["size", "mass"], coefficient="spearman", above="p")
         known = FRAME.dropna(subset=["size"])

@@ -5,9 +5,10 @@ from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from django.http import HttpResponse
-from heron import figure
+from heron import figure, tables
 from heron.figure.words import letters
 from heron.readings import Cancellation
+from heron.tables import writing
 from ninja import File, Router
 from ninja.files import UploadedFile
 from pydantic import Field
@@ -20,7 +21,7 @@ from server.plates import selectors, services
 from server.plates.documents import StyleBody, published_schema
 from server.plates.earlier import scenes_as_now
 from server.plates.methods import methods_of
-from server.plates.models import Plate
+from server.plates.models import Plate, TablePlate
 from server.plates.schemas import (
     FigureOut,
     FurnishingsOut,
@@ -33,11 +34,19 @@ from server.plates.schemas import (
     PlateOut,
     ScenesIn,
     ScenesOut,
+    ShownIn,
+    ShownOut,
+    TablePlateChange,
+    TablePlateIn,
+    TablePlateLine,
+    TablePlateOut,
     WordsIn,
     WordsOut,
     furnishings_out,
     line_of,
     panels_of_request,
+    shown_out,
+    table_line_of,
 )
 from server.problems import Refusal
 from server.readings.answers import envelope, plain
@@ -102,7 +111,7 @@ def scenes(request: SignedIn, asked: ScenesIn) -> Any:
 def words(request: SignedIn, asked: WordsIn) -> Any:
     """The caption and the alternative text as the data now say, and the checks of the plate as it would leave."""
     document = asked.document
-    result, _ = selectors.scenes(request.user, [panel.source for panel in document.panels])
+    result, _ = selectors.scenes(request.user, document.sources)
     said = document.model_dump(mode="json")
     caption = figure.caption(said, result)
     leaving = document.caption.text if document.caption.text is not None else caption
@@ -116,7 +125,7 @@ def words(request: SignedIn, asked: WordsIn) -> Any:
 @router.post("/plates/data", response=None, openapi_extra=file_of("text/csv"))
 def data(request: SignedIn, asked: WordsIn) -> Any:
     """The numbers behind a plate, as CSV."""
-    result, _ = selectors.scenes(request.user, [panel.source for panel in asked.document.panels])
+    result, _ = selectors.scenes(request.user, asked.document.sources)
     named = letters(len(result), asked.document.sheet.letters)
     return HttpResponse(figure.data(result, named), content_type="text/csv; charset=utf-8")
 
@@ -162,6 +171,86 @@ def methods(request: SignedIn, study_id: UUID, asked: MethodsIn) -> Any:
     said = methods_of(request.user, list(chosen))
     title = f"Methods of {study.title}"
     return {"paragraphs": said.paragraphs, "citations": said.citations, "markdown": said.markdown(title)}
+
+
+def _table_out(request: SignedIn, plate: TablePlate) -> dict[str, Any]:
+    now = selectors.revisions_now(request.user, [plate])
+    return {**table_line_of(plate, now), "study": plate.study_id, "moved": selectors.moved_in(request.user, plate)}
+
+
+@router.get("/studies/{study_id}/table-plates", response=list[TablePlateLine])
+def table_plates(request: SignedIn, study_id: UUID) -> Any:
+    """The tables of numbers of a study."""
+    result = list(selectors.table_plates(studies.study(request.user, study_id)))
+    now = selectors.revisions_now(request.user, result)
+    return [table_line_of(plate, now) for plate in result]
+
+
+@router.post("/studies/{study_id}/table-plates", response={201: TablePlateOut})
+def keep_table(request: SignedIn, study_id: UUID, asked: TablePlateIn) -> Any:
+    study = studies.study(request.user, study_id)
+    return 201, _table_out(request, services.keep_table(request.user, study, asked.name, asked.document))
+
+
+def _of_request(request: SignedIn, asked: ShownIn) -> TablePlate | None:
+    return None if asked.plate is None else selectors.table_plate(request.user, asked.plate)
+
+
+@router.post("/table-plates/shown", response=ShownOut)
+def shown(request: SignedIn, asked: ShownIn) -> Any:
+    """A table of numbers as it is written, with its words and checks; a question that changes nothing, posted since
+    documents may be long."""
+    table = selectors.shown_by(request.user, _of_request(request, asked), asked.document)
+    return shown_out(table, asked.document)
+
+
+@router.post("/table-plates/file", response=None, openapi_extra=file_of(*writing.TYPES.values()))
+def table_file(
+    request: SignedIn, asked: ShownIn, form: Literal["docx", "html", "latex", "markdown", "xlsx", "csv"]
+) -> Any:
+    """A table of numbers as a file."""
+    table = selectors.shown_by(request.user, _of_request(request, asked), asked.document)
+    caption = asked.document.caption.text if asked.document.caption.text is not None else tables.caption(table)
+    body = writing.write(table, asked.document.model_dump(mode="json"), form, caption)
+    return HttpResponse(body, content_type=writing.TYPES[form])
+
+
+@router.get("/table-plates/{plate_id}", response=TablePlateOut)
+def table_plate(request: SignedIn, plate_id: UUID) -> Any:
+    return _table_out(request, selectors.table_plate(request.user, plate_id))
+
+
+@router.put("/table-plates/{plate_id}", response=TablePlateOut)
+def change_table(request: SignedIn, plate_id: UUID, asked: TablePlateChange) -> Any:
+    result = selectors.table_plate(request.user, plate_id)
+    return _table_out(request, services.change(request.user, result, asked.name, asked.document, asked.version))
+
+
+@router.delete("/table-plates/{plate_id}", response={204: None})
+def take_table_away(request: SignedIn, plate_id: UUID) -> Any:
+    services.take_away(request.user, selectors.table_plate(request.user, plate_id))
+    return 204, None
+
+
+@router.post("/table-plates/{plate_id}/reviewed", response=TablePlateOut)
+def table_reviewed(request: SignedIn, plate_id: UUID) -> Any:
+    return _table_out(request, services.review(request.user, selectors.table_plate(request.user, plate_id)))
+
+
+@router.post("/table-plates/{plate_id}/freeze", response=TablePlateOut)
+def freeze_table(request: SignedIn, plate_id: UUID, on: bool = True) -> Any:
+    return _table_out(request, services.freeze(request.user, selectors.table_plate(request.user, plate_id), on=on))
+
+
+@router.post("/table-plates/{plate_id}/duplicate", response={201: TablePlateOut})
+def duplicate_table(request: SignedIn, plate_id: UUID) -> Any:
+    return 201, _table_out(request, services.duplicate(request.user, selectors.table_plate(request.user, plate_id)))
+
+
+@router.post("/table-plates/{plate_id}/place", response={204: None})
+def place_table(request: SignedIn, plate_id: UUID, asked: PlaceIn) -> Any:
+    services.move(request.user, selectors.table_plate(request.user, plate_id), asked.before)
+    return 204, None
 
 
 @router.get("/plates/{plate_id}", response=PlateOut)

@@ -1,8 +1,9 @@
 """The specification of a plate as it is kept, sent and published: its schema stands in docs/plate.schema.json."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 from heron.figure.source import Source
+from heron.tables import TableSource
 from ninja.schema import DjangoGetter
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
@@ -25,7 +26,10 @@ class _Part(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
-def _may_be_kept(source: Source) -> Source:
+_AnySource = TypeVar("_AnySource", Source, TableSource)
+
+
+def _may_be_kept(source: _AnySource) -> _AnySource:
     """A source whose texts may be stored, and whose way is one."""
     for text in texts_of(source.to_json()):
         storable(text)
@@ -173,11 +177,54 @@ class PlateDocument(_Part):
     caption: Text = Text()
     alternative: Text = Text()
 
+    @property
+    def sources(self) -> list[Source]:
+        """What its panels are of."""
+        return [panel.source for panel in self.panels]
+
     @model_validator(mode="before")
     @classmethod
     def read_as_now(cls, given: Any) -> Any:
         # The API hands its own wrapper of what was sent.
         return as_now(given._obj) if isinstance(given, DjangoGetter) else as_now(given)
+
+
+NumbersSource = Annotated[TableSource, Field(discriminator="kind"), AfterValidator(_may_be_kept)]
+_Key = Annotated[PlainText, Field(max_length=400)]
+MOST_LINES = 3_000
+
+
+class Rounding(_Part):
+    """How the numbers of a row or a column are rounded: to so many decimals, to so many digits of their own, or of the
+    standard error."""
+
+    by: Literal["fixed", "significant", "se"]
+    digits: Annotated[int, Field(ge=0, le=12)]
+
+
+class TablePlateDocument(_Part):
+    """A table of numbers for publication. labels: other words for rows, columns and the first column ("stub"), by their
+    keys; hidden: keys of rows and columns that are not shown; order: keys of rows that come first; decimals: of rows
+    and columns; sizes: whether heads say n; note: words of one's own below."""
+
+    format: Literal["velvet-heron-table"] = "velvet-heron-table"
+    version: Literal[1] = 1
+    source: NumbersSource
+    address: Annotated[PlainText, Field(max_length=8_000, pattern=_OWN)] = ""
+    title: Words = ""
+    labels: dict[_Key, Words] = Field(default={}, max_length=MOST_LINES)
+    hidden: list[_Key] = Field(default=[], max_length=MOST_LINES)
+    order: list[_Key] = Field(default=[], max_length=MOST_LINES)
+    decimals: dict[_Key, Rounding] = Field(default={}, max_length=MOST_LINES)
+    sizes: bool = True
+    note: Annotated[PlainText, Field(max_length=4_000)] = ""
+    caption: Text = Text()
+    alternative: Text = Text()
+
+    @property
+    def sources(self) -> list[TableSource]:
+        """What it is of."""
+        return [self.source]
 
 
 def published_schema() -> dict[str, Any]:

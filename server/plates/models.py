@@ -6,25 +6,39 @@ from django.db import models
 from server.studies.models import Study
 
 
-class Plate(models.Model):
-    """A figure prepared for publication: a specification, and the readings that it stands on."""
+class ForPublication(models.Model):
+    """What is kept for publication: its specification, and what it stands on."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="plates")
     name = models.CharField(max_length=200)
-    place = models.FloatField()  # among the plates of the study
-    group = models.CharField(max_length=200, blank=True)  # the set of a repeat; "" for a plate of its own
+    place = models.FloatField()  # among those of the study
     document = models.JSONField()
     # What it showed when somebody last looked: {"revisions": {table: revision}, "numbers": [[name, value, unit], ...]}.
     last_reviewed = models.JSONField(default=dict)
-    # The scenes as they were when it was frozen, in an envelope; None while it follows its data.
-    frozen = models.BinaryField(null=True)
     version = models.PositiveIntegerField(default=1)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, related_name="+", null=True)
     changed = models.DateTimeField(auto_now=True)
 
     class Meta:
+        abstract = True
         ordering = ["place", "changed"]
+
+
+class Plate(ForPublication):
+    """A figure prepared for publication: a specification, and the readings that it stands on."""
+
+    study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="plates")
+    group = models.CharField(max_length=200, blank=True)  # the set of a repeat; "" for a plate of its own
+    # The scenes as they were when it was frozen, in an envelope; None while it follows its data.
+    frozen = models.BinaryField(null=True)
+
+
+class TablePlate(ForPublication):
+    """A table of numbers prepared for publication."""
+
+    study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="table_plates")
+    # What stood in it when it was frozen: {"table": ..., "revisions": {...}}; None while it follows its data.
+    frozen = models.JSONField(null=True)
 
 
 class Style(models.Model):

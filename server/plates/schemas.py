@@ -1,15 +1,25 @@
 from typing import Annotated, Any
 from uuid import UUID
 
+from heron import tables
 from heron.figure import colours, styles
 from heron.figure.scene import Scene
+from heron.tables import Laid, NumberTable, TableFinding
 from ninja import Schema
 from pydantic import Field, TypeAdapter, ValidationError
 
-from server.plates.documents import MOST_PANELS, Name, PanelSource, PlateDocument, PlatePanel, StyleBody
-from server.plates.models import Plate
+from server.plates.documents import (
+    MOST_PANELS,
+    Name,
+    PanelSource,
+    PlateDocument,
+    PlatePanel,
+    StyleBody,
+    TablePlateDocument,
+)
+from server.plates.models import Plate, TablePlate
 from server.problems import Refusal
-from server.readings.answers import schema_of
+from server.readings.answers import plain, schema_of
 
 SceneOut = schema_of(Scene)
 
@@ -98,6 +108,84 @@ class PlateOut(PlateLine):
     moved: list[Moved]
 
 
+class TablePlateIn(Schema):
+    name: Name = Field(min_length=1)
+    document: TablePlateDocument
+
+
+class TablePlateChange(Schema):
+    """version: that which was changed; a table changed by somebody else since is refused."""
+
+    version: int
+    name: Name = Field(min_length=1)
+    document: TablePlateDocument
+
+
+class TablePlateLine(Schema):
+    """A table of numbers in the gallery."""
+
+    id: UUID
+    name: str
+    kind: str
+    revisions: dict[str, int]
+    stale: bool
+    frozen: bool
+    version: int
+    document: TablePlateDocument
+
+
+class TablePlateOut(TablePlateLine):
+    study: UUID
+    moved: list[Moved]
+
+
+class ShownIn(Schema):
+    """plate: the one that is looked at, whose numbers stay where it is frozen."""
+
+    document: TablePlateDocument
+    plate: UUID | None = None
+
+
+class PartOut(Schema):
+    """A row or a column that there is, shown or not. under: whether it stands under a heading, heading: is one."""
+
+    key: str
+    label: str
+    under: bool
+    heading: bool
+
+
+LaidOut = schema_of(Laid)
+TableFindingOut = schema_of(TableFinding)
+
+
+class ShownOut(Schema):
+    """A table as it is written, with its words, what deserves a look, and all the rows and columns that there are."""
+
+    laid: LaidOut  # type: ignore[valid-type]
+    caption: str
+    alternative: str
+    findings: list[TableFindingOut]  # type: ignore[valid-type]
+    rows: list[PartOut]
+    columns: list[PartOut]
+
+
+def shown_out(table: NumberTable, document: TablePlateDocument) -> dict[str, Any]:
+    said = document.model_dump(mode="json")
+    return {
+        "laid": plain(tables.laid_out(table, said)),
+        "caption": tables.caption(table),
+        "alternative": tables.alternative(table, said),
+        "findings": plain(tables.check(table, said)),
+        "rows": [
+            {"key": row.key, "label": row.label, "under": row.depth > 0, "heading": not row.cells} for row in table.rows
+        ],
+        "columns": [
+            {"key": column.key, "label": column.label, "under": False, "heading": False} for column in table.columns
+        ],
+    }
+
+
 class MethodsIn(Schema):
     """plates: those that are covered, by id; null for all of the study."""
 
@@ -181,15 +269,21 @@ _STAGES = {
 }  # fmt: skip
 
 
+def table_line_of(plate: TablePlate, now: dict[str, int]) -> dict[str, Any]:
+    return {**_line_of(plate, now), "kind": plate.document["source"]["kind"]}
+
+
 def line_of(plate: Plate, now: dict[str, int]) -> dict[str, Any]:
     panels = plate.document["panels"]
     stages = ["Rescale" if panel["source"].get("as_if") else _STAGES[panel["source"]["kind"]] for panel in panels]
+    return {**_line_of(plate, now), "group": plate.group, "stages": list(dict.fromkeys(stages))}
+
+
+def _line_of(plate: Plate | TablePlate, now: dict[str, int]) -> dict[str, Any]:
     reviewed = plate.last_reviewed.get("revisions", {})
     return {
         "id": plate.pk,
         "name": plate.name,
-        "group": plate.group,
-        "stages": list(dict.fromkeys(stages)),
         "revisions": reviewed,
         "stale": plate.frozen is None and any(now.get(table, -1) != revision for table, revision in reviewed.items()),
         "frozen": plate.frozen is not None,

@@ -10,7 +10,8 @@ import numpy as np
 from django.db.models import QuerySet
 from django.http import Http404
 from django.shortcuts import get_object_or_404
-from heron import figure
+from heron import figure, tables
+from heron.errors import HeronError
 from heron.figure.build import build
 from heron.figure.scene import Scene
 from heron.figure.source import Source
@@ -18,13 +19,15 @@ from heron.figure.styles import ON_SCREEN
 from heron.figure.words import letters
 from heron.ledger import TableView
 from heron.readings import Cancellation
+from heron.tables import NumberTable, TableSource
+from pydantic import TypeAdapter
 
 from server.accounts.models import User
 from server.caching import Kept
 from server.ledger import selectors as ledger
 from server.ledger.making import refresh_if_stale
-from server.plates.documents import PlateDocument, PlatePanel, Sheet, StyleBody
-from server.plates.models import Plate, Style
+from server.plates.documents import PlateDocument, PlatePanel, Sheet, StyleBody, TablePlateDocument
+from server.plates.models import Plate, Style, TablePlate
 from server.problems import Refusal
 from server.studies.models import Study, Table
 from server.studies.permissions import visible_studies, visible_to
@@ -136,11 +139,68 @@ def moved(before: Sequence[Sequence[Any]], after: Sequence[Sequence[Any]]) -> li
     return result
 
 
-def revisions_now(user: User, plates: Sequence[Plate]) -> dict[str, int]:
+def revisions_now(user: User, plates: Sequence[Plate | TablePlate]) -> dict[str, int]:
     """The revision of every table that plates stand on, of those that may be seen."""
     asked = {table for plate in plates for table in plate.last_reviewed.get("revisions", {})}
     tables = Table.objects.filter(visible_to(user, "study__"), pk__in=asked)
     return {str(key): revision for key, revision in tables.values_list("pk", "revision")}
+
+
+_shown: Kept[NumberTable] = Kept(96)
+_TABLES = TypeAdapter(NumberTable)
+
+
+def table_plates(study: Study) -> QuerySet[TablePlate]:
+    return study.table_plates.all()
+
+
+def table_plate(user: User, plate_id: UUID) -> TablePlate:
+    shown = TablePlate.objects.filter(study__in=visible_studies(user)).select_related("study")
+    return get_object_or_404(shown, pk=plate_id)
+
+
+def table_document_of(plate: TablePlate) -> TablePlateDocument:
+    return TablePlateDocument.model_validate(plate.document)
+
+
+def number_table(user: User, source: TableSource) -> tuple[NumberTable, dict[str, int]]:
+    """What a table plate shows now, kept while its table stands as it is; and the revision of that."""
+    table = table_of(user, source.table)
+    return _shown.answer((table.key, source), lambda: tables.build(source, table)), {str(table.pk): table.revision}
+
+
+def frozen_as_json(table: NumberTable, revisions: dict[str, int]) -> dict[str, Any]:
+    return {"table": _TABLES.dump_python(table, mode="json"), "revisions": revisions}
+
+
+def frozen_from_json(written: Any) -> NumberTable:
+    """Raises: ValueError for what was never written."""
+    return _TABLES.validate_python(written["table"])
+
+
+def shown_by(user: User, plate: TablePlate | None, document: TablePlateDocument) -> NumberTable:
+    """What a document shows, of a frozen plate what stood in it."""
+    if plate is not None and plate.frozen is not None:
+        return frozen_from_json(plate.frozen)
+    return number_table(user, document.source)[0]
+
+
+def numbers_in(table: NumberTable) -> list[list[Any]]:
+    """The numbers that a table holds, by name."""
+    return [[number.name, number.value, number.unit] for number in table.numbers]
+
+
+def moved_in(user: User, plate: TablePlate) -> list[dict[str, Any]]:
+    """The same of a table plate."""
+    if plate.frozen is not None:
+        return []
+    try:
+        result, revisions = number_table(user, table_document_of(plate).source)
+    except (HeronError, Refusal):
+        return []
+    if revisions == plate.last_reviewed.get("revisions"):
+        return []
+    return moved(plate.last_reviewed.get("numbers", []), json.loads(json.dumps(numbers_in(result))))
 
 
 def moved_of(user: User, plate: Plate) -> list[dict[str, Any]]:
@@ -149,7 +209,7 @@ def moved_of(user: User, plate: Plate) -> list[dict[str, Any]]:
         return []
     document = document_of(plate)
     try:
-        result, revisions = scenes(user, [panel.source for panel in document.panels])
+        result, revisions = scenes(user, document.sources)
     except Refusal:
         return []
     if revisions == plate.last_reviewed.get("revisions"):

@@ -2,21 +2,20 @@
 
 import io
 from itertools import count
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 from uuid import UUID
 
 from django.db import transaction
-from django.db.models import Max, Min
+from django.db.models import Max, Min, QuerySet
 from heron.errors import HeronError
-from heron.figure.source import Source
 from PIL import Image, UnidentifiedImageError
 
 from server import room
 from server.accounts.models import User
 from server.accounts.services import refuse_guest
 from server.plates import selectors
-from server.plates.documents import PlateDocument, StyleBody
-from server.plates.models import Plate, Style
+from server.plates.documents import PlateDocument, StyleBody, TablePlateDocument
+from server.plates.models import Plate, Style, TablePlate
 from server.problems import Refusal
 from server.readings.answers import envelope
 from server.studies.models import Study
@@ -25,32 +24,47 @@ from server.studies.permissions import require_editor
 MOST_PLATES = 2_000
 MOST_STYLES = 100
 MOST_PIXELS = 120_000_000
+AnyPlate = TypeVar("AnyPlate", Plate, TablePlate)
+AnyDocument = PlateDocument | TablePlateDocument
 
 
 @transaction.atomic
 def keep(user: User, study: Study, name: str, group: str, document: PlateDocument) -> Plate:
     """Keep a figure as the last plate of a study. One that cannot be made is refused."""
-    require_editor(user, study)
-    room.require_a_little()
-    if study.plates.count() >= MOST_PLATES:
-        raise Refusal(422, "too-many", f"A study keeps at most {MOST_PLATES} plates.", remedy="Take some away.")
-    reviewed = _reviewed(user, document)
-    last = study.plates.aggregate(last=Max("place"))["last"] or 0.0
     return Plate.objects.create(
-        study=study, name=_free_name(study, name.strip()), group=group.strip(), place=last + 1,
-        document=document.model_dump(mode="json"), last_reviewed=reviewed, author=user,
+        **_kept(user, study, study.plates.all(), name), group=group.strip(), document=document.model_dump(mode="json"),
+        last_reviewed=_reviewed(user, document),
     )  # fmt: skip
 
 
-def _free_name(study: Study, name: str) -> str:
-    """A name that no other plate of a study has: with a number where it is taken."""
-    taken = set(study.plates.values_list("name", flat=True))
+@transaction.atomic
+def keep_table(user: User, study: Study, name: str, document: TablePlateDocument) -> TablePlate:
+    """Keep a table of numbers as the last one of a study. One that cannot be made is refused."""
+    return TablePlate.objects.create(
+        **_kept(user, study, study.table_plates.all(), name), document=document.model_dump(mode="json"),
+        last_reviewed=_reviewed(user, document),
+    )  # fmt: skip
+
+
+def _kept(user: User, study: Study, others: QuerySet[Any], name: str) -> dict[str, Any]:
+    """What is said of a new one that stands behind the others of its study."""
+    require_editor(user, study)
+    room.require_a_little()
+    if others.count() >= MOST_PLATES:
+        raise Refusal(422, "too-many", f"A study keeps at most {MOST_PLATES} of them.", remedy="Take some away.")
+    last = others.aggregate(last=Max("place"))["last"] or 0.0
+    return {"study": study, "name": _free_name(others, name.strip()), "place": last + 1, "author": user}
+
+
+def _free_name(others: QuerySet[Any], name: str) -> str:
+    """A name that none of the others has: with a number where it is taken."""
+    taken = set(others.values_list("name", flat=True))
     free = (f"{name[:190]} {n}" for n in count(2))
     return name if name not in taken else next(candidate for candidate in free if candidate not in taken)
 
 
 @transaction.atomic
-def change(user: User, plate: Plate, name: str, document: PlateDocument, version: int) -> Plate:
+def change(user: User, plate: AnyPlate, name: str, document: AnyDocument, version: int) -> AnyPlate:
     """A plate as it was edited; what it shows counts as looked at. Refused where somebody else changed it since, and
     where a frozen one would have to show something else."""
     held = _held(user, plate)
@@ -61,84 +75,91 @@ def change(user: User, plate: Plate, name: str, document: PlateDocument, version
         )  # fmt: skip
     if held.frozen is None:
         held.last_reviewed = _reviewed(user, document)
-    elif _sources(document) != _sources(selectors.document_of(held)):
+    elif document.sources != _document_of(held).sources:
         raise Refusal(
-            422, "frozen", f"{held.name} is frozen, so what its panels show stays.", where="document",
+            422, "frozen", f"{held.name} is frozen, so what it shows stays.", where="document",
             remedy="Let it follow its data again first.",
         )  # fmt: skip
     if name.strip() != held.name:
-        held.name = _free_name(held.study, name.strip())
+        held.name = _free_name(_beside(held), name.strip())
     held.document = document.model_dump(mode="json")
     return _changed(held)
 
 
-def review(user: User, plate: Plate) -> Plate:
+def review(user: User, plate: AnyPlate) -> AnyPlate:
     """What a plate shows now counts as looked at."""
     with transaction.atomic():
         held = _held(user, plate)
         if held.frozen is None:
-            held.last_reviewed = _reviewed(user, selectors.document_of(held))
+            held.last_reviewed = _reviewed(user, _document_of(held))
             held.save(update_fields=["last_reviewed", "changed"])
     return held
 
 
 @transaction.atomic
-def freeze(user: User, plate: Plate, *, on: bool) -> Plate:
+def freeze(user: User, plate: AnyPlate, *, on: bool) -> AnyPlate:
     """Keep a plate with its numbers as they are, or let it follow its data again; its document is that of now."""
     held = _held(user, plate)
-    document = selectors.document_of(held)
-    if on:
-        result, revisions = selectors.scenes(user, _sources(document))
-        held.frozen = envelope({"scenes": result, "revisions": revisions})
+    document = _document_of(held)
+    if isinstance(held, TablePlate):
+        table, revisions = selectors.number_table(user, selectors.table_document_of(held).source)
+        held.frozen = selectors.frozen_as_json(table, revisions) if on else None
     else:
-        held.frozen = None
+        result, revisions = selectors.scenes(user, selectors.document_of(held).sources)
+        held.frozen = envelope({"scenes": result, "revisions": revisions}) if on else None
     held.last_reviewed = _reviewed(user, document)
     return _changed(held)
 
 
-def _held(user: User, plate: Plate) -> Plate:
+def _held(user: User, plate: AnyPlate) -> AnyPlate:
     """The plate as it stands, which nobody else changes until the transaction ends."""
     require_editor(user, plate.study)
-    held = Plate.objects.select_for_update().filter(pk=plate.pk).first()
+    held = type(plate).objects.select_for_update().filter(pk=plate.pk).first()
     if held is None:
         raise Refusal(404, "not-found", f"{plate.name} was taken away meanwhile.", remedy="Go back to the gallery.")
     return held
 
 
-def _changed(held: Plate) -> Plate:
+def _changed(held: AnyPlate) -> AnyPlate:
     held.version += 1
     held.save()
     return held
 
 
-def _sources(document: PlateDocument) -> list[Source]:
-    return [panel.source for panel in document.panels]
+def _beside(plate: Plate | TablePlate) -> QuerySet[Any]:
+    """The plates of its kind in its study."""
+    return type(plate).objects.filter(study=plate.study)
 
 
-def duplicate(user: User, plate: Plate) -> Plate:
+def _document_of(plate: Plate | TablePlate) -> AnyDocument:
+    return selectors.table_document_of(plate) if isinstance(plate, TablePlate) else selectors.document_of(plate)
+
+
+def duplicate(user: User, plate: AnyPlate) -> AnyPlate:
     """A second plate like it, right behind."""
     require_editor(user, plate.study)
-    after = plate.study.plates.filter(place__gt=plate.place).aggregate(next=Min("place"))["next"]
+    after = _beside(plate).filter(place__gt=plate.place).aggregate(next=Min("place"))["next"]
     position = plate.place + 1 if after is None else (plate.place + after) / 2
-    return Plate.objects.create(
-        study=plate.study, name=_free_name(plate.study, f"{plate.name}, again"[:200]), group=plate.group,
-        place=position, document=plate.document, last_reviewed=plate.last_reviewed, frozen=plate.frozen, author=user,
+    own: dict[str, Any] = {"group": plate.group} if isinstance(plate, Plate) else {}
+    return type(plate).objects.create(
+        study=plate.study, name=_free_name(_beside(plate), f"{plate.name}, again"[:200]), place=position,
+        document=plate.document, last_reviewed=plate.last_reviewed, frozen=plate.frozen, author=user, **own,
     )  # fmt: skip
 
 
 @transaction.atomic
-def move(user: User, plate: Plate, before: UUID | None) -> None:
+def move(user: User, plate: Plate | TablePlate, before: UUID | None) -> None:
     """Put a plate before another, or behind all."""
     require_editor(user, plate.study)
-    others = list(plate.study.plates.exclude(pk=plate.pk).select_for_update())
+    others = list(_beside(plate).exclude(pk=plate.pk).select_for_update())
     at = next((i for i, other in enumerate(others) if other.pk == before), len(others))
     others.insert(at, plate)
     for index, other in enumerate(others):
         other.place = index + 1.0
-    Plate.objects.bulk_update(others, ["place"])
+    type(plate).objects.bulk_update(others, ["place"])
 
 
-def take_away(user: User, plate: Plate) -> None:
+def take_away(user: User, plate: Plate | TablePlate) -> None:
     require_editor(user, plate.study)
     plate.delete()
 
@@ -167,8 +188,11 @@ def style_all(user: User, study: Study, body: StyleBody) -> int:
     return len(result)
 
 
-def _reviewed(user: User, document: PlateDocument) -> dict[str, Any]:
-    result, revisions = selectors.scenes(user, _sources(document))
+def _reviewed(user: User, document: AnyDocument) -> dict[str, Any]:
+    if isinstance(document, TablePlateDocument):
+        table, revisions = selectors.number_table(user, document.source)
+        return {"revisions": revisions, "numbers": selectors.numbers_in(table)}
+    result, revisions = selectors.scenes(user, document.sources)
     return {"revisions": revisions, "numbers": selectors.numbers_of(document, result)}
 
 

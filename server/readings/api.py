@@ -13,6 +13,7 @@ from heron.readings import normality as normal
 from heron.readings import ordering as ordered
 from heron.readings import spread as reading
 from heron.readings.control import ControlSettings, control_reading
+from heron.readings.cross import cross as crossed
 from heron.readings.detection import detection_reading
 from heron.readings.spread import spread as whole_spread
 from ninja import Query, Router
@@ -25,7 +26,6 @@ from server.ledger.request_params import table_of_request, variable_of_request
 from server.readings import cancellation, relation, screen, selectors
 from server.readings import ladder as scales
 from server.readings.answers import plain
-from heron.readings.cross import cross as crossed
 from server.readings.delivery import answer, answer_of
 from server.readings.grid import grid as rows_grid
 from server.readings.grid import seek

@@ -14,6 +14,7 @@ from heron.readings import groups as compare
 from heron.readings import lines as fits
 from heron.readings.agreement import AgreementReading
 from heron.readings.control import ControlReading
+from heron.readings.cross import Cross
 from heron.readings.detection import DetectionReading
 from heron.readings.influence import MOST_PREDICTORS, RelationSettings
 from heron.readings.normality import Against, NormalityReading
@@ -26,7 +27,6 @@ from pydantic import BeforeValidator, Field
 
 from server.fields import PlainText, RowNumber
 from server.readings.answers import schema_of
-from heron.readings.cross import Cross
 from server.readings.grid import Grid, Sought
 from server.readings.ladder import Gains, LadderReading, Tried
 from server.readings.lineup import LineUpShown

@@ -12,7 +12,7 @@ from pydantic import ConfigDict, Field
 from server.fields import PlainText, RowNumber
 from server.ledger.making_schemas import TableRecipeIn
 from server.ledger.schemas import Description, Way
-from server.plates.documents import PlateDocument
+from server.plates.documents import PlateDocument, TablePlateDocument
 from server.studies.schemas import Choices
 
 Name = Annotated[PlainText, Field(min_length=1, max_length=200)]
@@ -151,6 +151,13 @@ class RoutinePlate(_Part):
     document: PlateDocument
 
 
+class RoutineTablePlate(_Part):
+    """A table of numbers; its source names its table by its key."""
+
+    name: Name
+    document: TablePlateDocument
+
+
 class Routine(_Part):
     """What was done with a table, to be done again with another file: decisions, variables that follow, tables made of
     it, and plates with the readings that they stand on. The first table is the one that a file takes the place of."""
@@ -160,6 +167,12 @@ class Routine(_Part):
     name: Name
     tables: list[RoutineTable] = Field(min_length=1, max_length=200)
     plates: list[RoutinePlate] = Field(default=[], max_length=2_000)
+    table_plates: list[RoutineTablePlate] = Field(default=[], max_length=2_000)
+
+    @property
+    def kept(self) -> list[RoutinePlate | RoutineTablePlate]:
+        """Its plates and its tables of numbers."""
+        return [*self.plates, *self.table_plates]
 
 
 def _runs(rows: list[Run]) -> Runs:

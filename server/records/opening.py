@@ -19,7 +19,8 @@ from server.accounts.models import User
 from server.ledger import selectors as ledger
 from server.ledger.models import Entry
 from server.plates.earlier import reviewed_as_now
-from server.plates.models import Plate
+from server.plates.models import Plate, TablePlate
+from server.plates.selectors import frozen_from_json
 from server.problems import Refusal
 from server.readings.answers import is_envelope
 from server.records.study_documents import (
@@ -27,6 +28,7 @@ from server.records.study_documents import (
     LedgerDocument,
     StudyDocument,
     TableDocument,
+    TablePlateOfStudy,
     VariableDocument,
     is_entry,
 )
@@ -131,7 +133,10 @@ class _Opening:
 
     def __init__(self, user: User, files: _Files, said: StudyDocument, entries: LedgerDocument) -> None:
         self._user, self._files, self._said = user, files, said
-        keys = [*(str(table.key) for table in said.tables), *(str(plate.key) for plate in said.plates)]
+        keys = [
+            *(str(table.key) for table in said.tables),
+            *(str(plate.key) for plate in (*said.plates, *said.table_plates)),
+        ]
         # A table may have been made of one that was removed since: it gets a name too, by which nothing is found.
         gone = [str(key) for table in said.tables if table.made for key in table.made.wish.of]
         self._ids = {key: str(uuid4()) for key in (*keys, *gone)}
@@ -148,6 +153,8 @@ class _Opening:
             self._check(table, document)
         for plate in said.plates:
             self._plate(study, plate)
+        for numbers in said.table_plates:
+            self._table_plate(study, numbers)
         ClassStructure.objects.bulk_create(
             ClassStructure(study=study, **class_structure.model_dump()) for class_structure in said.class_structures
         )
@@ -266,6 +273,19 @@ class _Opening:
             id=UUID(self._ids[str(said.key)]), study=study, name=said.name, group=said.group, place=said.place,
             version=said.version, document=document, frozen=frozen, author=self._user,
             last_reviewed=reviewed_as_now(self._told(said.seen)),
+        )  # fmt: skip
+
+    def _table_plate(self, study: Study, said: TablePlateOfStudy) -> None:
+        frozen = None if said.frozen is None else self._told(said.frozen)
+        try:
+            if frozen is not None:
+                frozen_from_json(frozen)
+        except (ValidationError, KeyError, TypeError, ValueError):
+            raise broken(f"The numbers with which {said.name} was frozen cannot be read.") from None
+        TablePlate.objects.create(
+            id=UUID(self._ids[str(said.key)]), study=study, name=said.name, place=said.place, version=said.version,
+            document=self._told(said.document.model_dump(mode="json")), frozen=frozen, author=self._user,
+            last_reviewed=self._told(said.seen),
         )  # fmt: skip
 
 

@@ -1,6 +1,7 @@
 """A whole study as a Data Package: data with their schema, files as they came, Ledger, routines, plates, methods."""
 
 import hashlib
+import html
 import json
 import re
 import tempfile
@@ -13,6 +14,8 @@ from django.conf import settings
 from django.utils import timezone
 from heron import figure, intake, writing
 from heron.errors import HeronError
+from heron.tables import caption, laid_out
+from heron.tables.writing import as_html
 
 from server.accounts.models import User
 from server.ledger import selectors as ledger
@@ -20,7 +23,7 @@ from server.ledger.making import refresh_if_stale
 from server.ledger.models import Entry
 from server.plates import selectors as plating
 from server.plates.methods import methods_of
-from server.plates.models import Plate
+from server.plates.models import Plate, TablePlate
 from server.problems import Refusal
 from server.records.opening import DIGESTS, try_opening
 from server.records.routines import routine_of
@@ -107,6 +110,9 @@ def _fill(archive: _Archive, user: User, study: Study, pictures: Mapping[UUID, s
     said = {
         "format": "velvet-heron-study", "version": 1, "title": study.title, "files": listed, "tables": documents,
         "plates": [_plate(archive, user, plate, number, pictures) for number, plate in enumerate(plates, 1)],
+        "table_plates": [
+            _table_plate(archive, user, plate, number) for number, plate in enumerate(study.table_plates.all(), 1)
+        ],
         "class_structures": list(study.class_structures.values("name", "boundaries", "closed")),
     }  # fmt: skip
     _json(archive, "study.json", said)
@@ -175,12 +181,30 @@ def _plate(archive: _Archive, user: User, plate: Plate, number: int, pictures: M
     }  # fmt: skip
 
 
+def _table_plate(archive: _Archive, user: User, plate: TablePlate, number: int) -> dict[str, Any]:
+    archive.writestr(f"tables/{slug(plate.name, number)}.html", _page_of(user, plate))
+    return {
+        "key": str(plate.pk), "name": plate.name, "place": plate.place, "version": plate.version,
+        "document": plate.document, "seen": plate.last_reviewed, "frozen": plate.frozen,
+    }  # fmt: skip
+
+
+def _page_of(user: User, plate: TablePlate) -> str:
+    document = plating.table_document_of(plate)
+    try:
+        table = plating.shown_by(user, plate, document)
+    except (HeronError, Refusal) as error:
+        return f"<p>{html.escape(error.problem)}</p>\n"
+    said = document.caption.text if document.caption.text is not None else caption(table)
+    return as_html(laid_out(table, document.model_dump(mode="json")), said)
+
+
 def _caption(user: User, plate: Plate) -> str:
     document = plating.document_of(plate)
     if document.caption.text is not None:
         return document.caption.text
     try:
-        result, _ = plating.scenes(user, [panel.source for panel in document.panels])
+        result, _ = plating.scenes(user, document.sources)
     except (HeronError, Refusal) as error:
         return error.problem
     return figure.caption(document.model_dump(mode="json"), result)

@@ -20,9 +20,9 @@ from server.ledger import making
 from server.ledger import selectors as ledger
 from server.ledger import services as deciding
 from server.plates import services as plating
-from server.plates.documents import PlateDocument
+from server.plates.documents import PlateDocument, TablePlateDocument
 from server.problems import Refusal
-from server.records.documents import Routine, RoutinePlate, RoutineTable, step_document
+from server.records.documents import Routine, RoutinePlate, RoutineTable, RoutineTablePlate, step_document
 from server.studies import selectors as studies
 from server.studies import services as studying
 from server.studies.models import SourceFile, Study, Table, Upload
@@ -44,11 +44,16 @@ def routine_of(table: Table) -> dict[str, Any]:
     plates = []
     for plate in table.study.plates.all():
         document = PlateDocument.model_validate(plate.document)
-        if {str(panel.source.table) for panel in document.panels} <= keys.keys():
+        if {str(source.table) for source in document.sources} <= keys.keys():
             plates.append({"name": plate.name, "group": plate.group, "document": _renamed(plate.document, keys)})
+    of_numbers = [
+        {"name": plate.name, "document": _renamed(plate.document, keys)}
+        for plate in table.study.table_plates.all() if plate.document["source"]["table"] in keys
+    ]  # fmt: skip
     tables = [_table_document(source, keys, root=source is table) for source in result]
     return {
-        "format": "velvet-heron-routine", "version": 1, "name": table.name, "tables": tables, "plates": plates
+        "format": "velvet-heron-routine", "version": 1, "name": table.name, "tables": tables, "plates": plates,
+        "table_plates": of_numbers,
     }  # fmt: skip
 
 
@@ -122,7 +127,7 @@ def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None
     read = as_read if choices == own_choices else _read(upload.file, choices)
     same_file = bool(table.source_digest) and upload.file.sha256 == table.source_digest
     steps = table.as_steps()
-    used = used_by(table, steps, routine.plates)
+    used = used_by(table, steps, routine.kept)
     result = conflicts([variable.known() for variable in table.variables], steps, used, read.table, same_file=same_file)
     at_rest = {number for trouble in result if trouble.code == "other-rows" for number in trouble.steps}
     return Fit(as_read, read.table, choices, matched, used, same_file, layout, result, steps, at_rest)
@@ -153,7 +158,7 @@ def _alike(table: RoutineTable, present: Collection[str]) -> dict[str, str]:
     return {mine: name for mine, name in wished.items() if name in present}
 
 
-def used_by(table: RoutineTable, steps: Sequence[Step], plates: Sequence[RoutinePlate]) -> set[str]:
+def used_by(table: RoutineTable, steps: Sequence[Step], plates: Sequence[RoutinePlate | RoutineTablePlate]) -> set[str]:
     """The variables of a table that its steps, the tables made of it and the plates speak of."""
     named = {variable.symbol for variable in table.variables}
     result: set[str] = set()
@@ -162,9 +167,9 @@ def used_by(table: RoutineTable, steps: Sequence[Step], plates: Sequence[Routine
         for how in step.changes.values() if step.kind == "derive" else ():
             result |= set(_strings(how))
     for plate in plates:
-        for panel in plate.document.panels:
-            if panel.source.table == table.key:
-                result |= panel.source.symbols
+        for source in plate.document.sources:
+            if source.table == table.key:
+                result |= source.symbols
     return result & named
 
 
@@ -218,7 +223,7 @@ def run(
             made[str(table.key)] = first_table
             n_steps += n
     n_plates = 0
-    for plate in routine.plates:
+    for plate in routine.kept:
         why = _keep(user, study, plate, {key: str(table.pk) for key, table in made.items()})
         n_plates += not why
         left += [f"Plate {plate.name}: {why}"] if why else []
@@ -246,14 +251,17 @@ def _make(
     return result, len(steps)
 
 
-def _keep(user: User, study: Study, plate: RoutinePlate, ids: Mapping[str, str]) -> str:
+def _keep(user: User, study: Study, plate: RoutinePlate | RoutineTablePlate, ids: Mapping[str, str]) -> str:
     """Keep a plate on the tables that were made; why it could not be, "" where it could."""
-    said = plate.document.model_dump(mode="json")
-    if not {panel["source"]["table"] for panel in said["panels"]} <= ids.keys():
+    if not {str(source.table) for source in plate.document.sources} <= ids.keys():
         return "a table that it stands on could not be made."
     try:
         with transaction.atomic():
-            plating.keep(user, study, plate.name, plate.group, PlateDocument.model_validate(_renamed(said, ids)))
+            said = _renamed(plate.document.model_dump(mode="json"), ids)
+            if isinstance(plate, RoutineTablePlate):
+                plating.keep_table(user, study, plate.name, TablePlateDocument.model_validate(said))
+            else:
+                plating.keep(user, study, plate.name, plate.group, PlateDocument.model_validate(said))
     except (HeronError, Refusal) as error:
         return error.problem
     return ""

@@ -146,15 +146,14 @@ def fit_out(name: str, routine: Routine, fit: Fit) -> FitOut:
         ],
         plates=[
             FitPlateOut(name=plate.name, missing=sorted(_needed(plate, table.key) & missing))
-            for plate in routine.plates
+            for plate in routine.kept
         ],
         n_tables=len(routine.tables),
     )  # fmt: skip
 
 
 def _needed(plate, table: UUID) -> set[str]:  # type: ignore[no-untyped-def]
-    sources = [panel.source for panel in plate.document.panels]
-    return {symbol for source in sources if source.table == table for symbol in source.symbols}
+    return {symbol for source in plate.document.sources if source.table == table for symbol in source.symbols}
 
 
 def _conflict_out(conflict: Conflict) -> ConflictOut:

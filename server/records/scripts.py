@@ -40,7 +40,7 @@ def script_of(user: User, study: Study, plates: Sequence[Plate]) -> tuple[script
     result, notes = [], []
     for number, (plate, document) in enumerate(zip(plates, documents, strict=True), 1):
         said = document.model_dump(mode="json")
-        sources = [panel.source for panel in document.panels]
+        sources = document.sources
         try:
             scenes, _ = plating.scenes(user, sources)
         except (HeronError, Refusal) as error:

@@ -14,7 +14,7 @@ from pydantic import ConfigDict, Field, TypeAdapter
 from server.fields import PlainText
 from server.ledger.making_schemas import TableRecipeIn
 from server.ledger.models import Entry
-from server.plates.documents import PlateDocument
+from server.plates.documents import PlateDocument, TablePlateDocument
 from server.records.documents import AnyStep, Run, Symbol, step_document
 from server.studies.schemas import Choices
 
@@ -111,6 +111,16 @@ class PlateOfStudy(_Part):
     frozen: Path | None = None
 
 
+class TablePlateOfStudy(_Part):
+    key: UUID
+    name: Name
+    place: Number
+    version: Annotated[int, Field(ge=1, le=2_000_000_000)]
+    document: TablePlateDocument
+    seen: dict[str, Any] = Field(default={})
+    frozen: dict[str, Any] | None = None
+
+
 class ClassesDocument(_Part):
     name: Annotated[PlainText, Field(min_length=1, max_length=100)]
     boundaries: list[Number] = Field(min_length=2, max_length=513)
@@ -124,6 +134,7 @@ class StudyDocument(_Part):
     files: list[FileDocument] = Field(default=[])
     tables: list[TableDocument] = Field(default=[], max_length=10_000)
     plates: list[PlateOfStudy] = Field(default=[], max_length=2_000)
+    table_plates: list[TablePlateOfStudy] = Field(default=[], max_length=2_000)
     class_structures: list[ClassesDocument] = Field(default=[], max_length=1_000)
 
 

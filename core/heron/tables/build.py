@@ -13,6 +13,7 @@ from heron.tables.source import TableSource
 _BUILDERS: dict[str, Any] = {
     "summary": summary.summary_table,
     "groups": kinds.group_table,
+    "group-differences": kinds.difference_table,
     "correlations": kinds.correlation_table,
     "frequencies": kinds.frequency_table,
     "regression": kinds.regression_table,

@@ -8,7 +8,7 @@ import numpy as np
 from heron.checks import Floats, Ints
 from heron.chunked import cells_in
 from heron.columns import NUMBER_KINDS
-from heron.differences import EFFECTS
+from heron.differences import EFFECTS, GROUP_TESTS, LIMITS
 from heron.errors import InputError
 from heron.figure.build.context import Context, named, titled
 from heron.formatting import counted, decimals_for, grouped, typeset
@@ -22,12 +22,14 @@ from heron.readings.influence import InfluenceFound, RelationSettings, measured
 from heron.readings.pairs import correlated
 from heron.readings.subject import series_of, used_of
 from heron.relation import Coefficient
+from heron.tables.laid import p_written
 from heron.tables.record import Cell, Column, Figure, Footnote, NumberTable, Row, cell, count_of, p_of, share_of
 from heron.tables.source import (
     CorrelationSource,
     FrequencySource,
     GroupSource,
     InfluenceTableSource,
+    PairsOfGroupsSource,
     QuantileSource,
     RegressionSource,
 )
@@ -55,7 +57,7 @@ def group_table(context: Context, source: GroupSource) -> NumberTable:
     differences = _against(context, source, variable, by, found)
     if differences:
         columns += [Column("difference", _effect_named(source, unit), None, ("difference",)), Column("p", "p")]
-    rows = []
+    rows: list[Row] = []
     for group in found.groups:
         centred = group.centred
         decimals = decimals_for(variable.decimals, centred.summary.sd)
@@ -135,6 +137,56 @@ def _gaps(*variables: VariableView) -> Iterator[str]:
         parts += [f"{grouped(used.set_aside)} set aside"] if used.set_aside else []
         if parts:
             yield f"Rows left out of {typeset(variable.label)}: {' and '.join(parts)}."
+
+
+def difference_table(context: Context, source: PairsOfGroupsSource) -> NumberTable:
+    """Each pair of groups with its difference, and the tests of all groups below."""
+    table = context.table
+    variable, by = table.variable(source.variable), table.variable(source.by)
+    settings = differing.DifferenceSettings(
+        source.measure, source.reference, source.level, source.units, variable.beside(source.pair), source.together,
+        source.spreads, source.trim,
+    )  # fmt: skip
+    told = differing.differed(variable, by, settings, context.cancellation)
+    if not told.pairs:
+        why = told.undefined.get("pairs", "No two groups have the values that it needs.")
+        raise InputError("no-pairs", why, where="by", remedy="Choose another measure.")
+    adjusted = any(pair.holm_p is not None for pair in told.pairs)
+    record = EFFECTS[source.measure]
+    unit = typeset(variable.unit) if record.with_unit else ""
+    rows = []
+    for pair in told.pairs:
+        spread_of = None if pair.low is None or pair.high is None else (pair.high - pair.low) / 4
+        decimals = decimals_for(variable.decimals, spread_of) if record.with_unit else 2
+        cells = [
+            cell("{}", pair.estimate, decimals=decimals), cell("{} to {}", pair.low, pair.high, decimals=decimals),
+            p_of(pair.p_value), *([p_of(pair.holm_p)] if adjusted else []),
+        ]  # fmt: skip
+        sign = "/" if record.factor else "\u2212"
+        precision = variable.decimals if record.with_unit else None
+        rows.append(
+            Row(f"pair:{pair.first}:{pair.second}", f"{pair.first} {sign} {pair.second}", tuple(cells), 0, precision)
+        )
+    columns = [
+        Column("difference", named(told.label, unit)),
+        Column("limits", f"{100 * source.level:g} % limits", None, ("limits",)), Column("p", "p"),
+        *([Column("holm", "p after Holm")] if adjusted else []),
+    ]  # fmt: skip
+    limits = LIMITS[told.limits].label if told.limits else "each pair for itself"
+    notes = [Footnote("limits", f"{titled(limits)}.")]
+    notes += [
+        Footnote("", f"{titled(GROUP_TESTS[test.id].caption)}: {_p_said(test.found.p_value)}.") for test in told.tests
+    ]
+    notes += [Footnote("", f"Pairs are joined by {told.paired}.")] if told.paired else []
+    if told.sampled:
+        notes.append(Footnote("", f"Told from {counted(told.sampled, 'row')} drawn at random."))
+    notes += [Footnote("", words) for words in _gaps(variable)]
+    subject = f"{titled(told.label)}: {named(typeset(variable.label), typeset(variable.unit))} by {typeset(by.label)}"
+    return NumberTable("group-differences", context.words(subject), "", tuple(columns), tuple(rows), tuple(notes))
+
+
+def _p_said(p: float | None) -> str:
+    return "none" if p is None else f"p {p_written(p)}" if p < 0.001 else f"p = {p_written(p)}"
 
 
 def correlation_table(context: Context, source: CorrelationSource) -> NumberTable:

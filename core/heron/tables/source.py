@@ -8,7 +8,7 @@ from uuid import UUID
 from annotated_types import Ge, Le, Lt, MaxLen
 
 from heron.choices import displays, ids_of
-from heron.differences import Effect
+from heron.differences import Effect, Spreads
 from heron.errors import InputError
 from heron.figure.source import Level, OfTable, Only, Percent, Symbol
 from heron.groups import Bars, Centre
@@ -27,7 +27,13 @@ LINES = displays(
         "missing": ("missing", "How many rows have no value."),
     }
 )
+PERCENTS = displays({"columns": "of a column", "rows": "of a line", "all": "of all rows", "none": "none"})
+COEFFICIENTS = displays({"pearson": "Pearson's r", "spearman": "Spearman's, by ranks"})
+ABOVE = displays({"none": "nothing above", "n": "numbers of pairs", "p": "p values"})
 Line = ids_of(LINES)
+Percents = Literal["columns", "rows", "all", "none"]
+Coefficient = Literal["pearson", "spearman"]
+Above = Literal["none", "n", "p"]
 _Variables = Annotated[tuple[Symbol, ...], MaxLen(200)]
 
 
@@ -73,14 +79,34 @@ class GroupSource(OfTable):
 
 
 @dataclass(frozen=True, kw_only=True)
+class PairsOfGroupsSource(OfTable):
+    """How groups differ, pair by pair, or each from a reference. measure: by what; pair: what joins values across
+    groups; units: whether n counts the table's units; together, spreads: whether limits hold for all pairs at once, and
+    whether spreads are taken for equal, where the measure knows how; trim: what trimmed means cut."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by", "pair")
+    kind: Literal["group-differences"] = "group-differences"
+    variable: Symbol
+    by: Symbol
+    pair: Symbol = ""
+    measure: Effect = "mean"
+    reference: Annotated[str, MaxLen(200)] = ""
+    level: Level = 0.95
+    units: bool = False
+    together: bool = True
+    spreads: Spreads = "unequal"
+    trim: Annotated[float, Ge(0), Lt(0.5)] = 0.1
+
+
+@dataclass(frozen=True, kw_only=True)
 class CorrelationSource(OfTable):
     """Each variable with each, below the diagonal. above: what stands above it."""
 
     SYMBOLS: ClassVar[tuple[str, ...]] = ("variables",)
     kind: Literal["correlations"] = "correlations"
     variables: Annotated[tuple[Symbol, ...], MaxLen(30)]
-    coefficient: Literal["pearson", "spearman"] = "pearson"
-    above: Literal["none", "n", "p"] = "none"
+    coefficient: Coefficient = "pearson"
+    above: Above = "none"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -92,7 +118,7 @@ class FrequencySource(OfTable):
     kind: Literal["frequencies"] = "frequencies"
     variable: Symbol
     by: Symbol = ""
-    percents: Literal["columns", "rows", "all", "none"] = "columns"
+    percents: Percents = "columns"
     missing: bool = False
 
 
@@ -135,6 +161,7 @@ class QuantileSource(OfTable):
 TableSource = (
     SummarySource
     | GroupSource
+    | PairsOfGroupsSource
     | CorrelationSource
     | FrequencySource
     | RegressionSource

@@ -1199,6 +1199,113 @@ export const ROLES = {
   }
 } as const;
 
+export const TABLE_LINES = {
+  "mean_sd": {
+    "label": "mean (SD)",
+    "help": "Centre and spread of values that lie evenly about their middle."
+  },
+  "mean_se": {
+    "label": "mean (SE)",
+    "help": "The mean, and how sure it is."
+  },
+  "mean_interval": {
+    "label": "mean with limits",
+    "help": "The mean with the limits of its interval."
+  },
+  "median_quartiles": {
+    "label": "median (quartiles)",
+    "help": "For skewed values, and for ordered ones."
+  },
+  "geometric": {
+    "label": "geometric mean (SD factor)",
+    "help": "For values that vary by factors; all above 0."
+  },
+  "range": {
+    "label": "minimum to maximum",
+    "help": "The least and the largest value."
+  },
+  "n": {
+    "label": "n",
+    "help": "How many values there are."
+  },
+  "missing": {
+    "label": "missing",
+    "help": "How many rows have no value."
+  }
+} as const;
+
+export const TABLE_PERCENTS = {
+  "columns": {
+    "label": "of a column",
+    "help": ""
+  },
+  "rows": {
+    "label": "of a line",
+    "help": ""
+  },
+  "all": {
+    "label": "of all rows",
+    "help": ""
+  },
+  "none": {
+    "label": "none",
+    "help": ""
+  }
+} as const;
+
+export const TABLE_COEFFICIENTS = {
+  "pearson": {
+    "label": "Pearson's r",
+    "help": ""
+  },
+  "spearman": {
+    "label": "Spearman's, by ranks",
+    "help": ""
+  }
+} as const;
+
+export const TABLE_ABOVE = {
+  "none": {
+    "label": "nothing above",
+    "help": ""
+  },
+  "n": {
+    "label": "numbers of pairs",
+    "help": ""
+  },
+  "p": {
+    "label": "p values",
+    "help": ""
+  }
+} as const;
+
+export const TABLE_FORMS = {
+  "docx": {
+    "label": "Word processor (.docx)",
+    "help": "A table with its caption, as text that can be edited."
+  },
+  "html": {
+    "label": "HTML",
+    "help": "For a page, or to be pasted."
+  },
+  "latex": {
+    "label": "LaTeX",
+    "help": "For the booktabs package."
+  },
+  "markdown": {
+    "label": "Markdown",
+    "help": "Pipes and dashes."
+  },
+  "xlsx": {
+    "label": "Sheet (.xlsx)",
+    "help": "Texts as they stand in the table."
+  },
+  "csv": {
+    "label": "CSV",
+    "help": "Every number with all its digits."
+  }
+} as const;
+
 export const AXIS_SCALES = {
   "linear": {
     "label": "linear",

@@ -38,5 +38,7 @@ export const queryKeys = {
   furnishings: () => ["furnishings"] as const,
   plates: (study: string) => ["plate", "of", study] as const,
   plate: (plate: string) => ["plate", plate] as const,
+  tablePlates: (study: string) => ["table plate", "of", study] as const,
+  tablePlate: (plate: string) => ["table plate", plate] as const,
   job: (job: string) => ["job", job] as const,
 };

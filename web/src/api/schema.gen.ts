@@ -919,6 +919,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/table-plates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table Plates
+         * @description The tables of numbers of a study.
+         */
+        get: operations["server_plates_api_table_plates"];
+        put?: never;
+        /** Keep Table */
+        post: operations["server_plates_api_keep_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/uploads": {
         parameters: {
             query?: never;
@@ -930,6 +951,134 @@ export interface paths {
         put?: never;
         /** Bring In */
         post: operations["server_studies_api_bring_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table-plates/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Table File
+         * @description A table of numbers as a file.
+         */
+        post: operations["server_plates_api_table_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table-plates/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shown
+         * @description A table of numbers as it is written, with its words and checks; a question that changes nothing, posted since
+         *     documents may be long.
+         */
+        post: operations["server_plates_api_shown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table-plates/{plate_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Table Plate */
+        get: operations["server_plates_api_table_plate"];
+        /** Change Table */
+        put: operations["server_plates_api_change_table"];
+        post?: never;
+        /** Take Table Away */
+        delete: operations["server_plates_api_take_table_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table-plates/{plate_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Duplicate Table */
+        post: operations["server_plates_api_duplicate_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table-plates/{plate_id}/freeze": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Freeze Table */
+        post: operations["server_plates_api_freeze_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table-plates/{plate_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Place Table */
+        post: operations["server_plates_api_place_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/table-plates/{plate_id}/reviewed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Table Reviewed */
+        post: operations["server_plates_api_table_reviewed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3016,6 +3165,37 @@ export interface components {
             /** Y */
             y: string;
         };
+        /**
+         * CorrelationSource
+         * @description Each variable with each, below the diagonal. above: what stands above it.
+         */
+        CorrelationSource: {
+            /**
+             * Above
+             * @default none
+             * @enum {string}
+             */
+            above: "none" | "n" | "p";
+            /**
+             * Coefficient
+             * @default pearson
+             * @enum {string}
+             */
+            coefficient: "pearson" | "spearman";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "correlations";
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Variables */
+            variables: string[];
+        };
         /** CountsOut */
         CountsOut: {
             counts: components["schemas"]["ShortValueCounts"];
@@ -4107,6 +4287,42 @@ export interface components {
             value: number | null;
         };
         /**
+         * FrequencySource
+         * @description How often each level, value or class occurs; within the levels of another, which stand across. percents: of which
+         *     whole; missing: whether rows without a value have a line.
+         */
+        FrequencySource: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "frequencies";
+            /**
+             * Missing
+             * @default false
+             */
+            missing: boolean;
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Percents
+             * @default columns
+             * @enum {string}
+             */
+            percents: "columns" | "rows" | "all" | "none";
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Variable */
+            variable: string;
+        };
+        /**
          * FurnishingsOut
          * @description What plates are furnished with: colour sets, styles built in and kept, sheet widths, and how colours are seen.
          */
@@ -4270,6 +4486,79 @@ export interface components {
              * @default
              */
             second: string;
+        };
+        /**
+         * GroupSource
+         * @description The groups of Compare with their bars. effect: by what each is set against a reference, "" for not at all.
+         */
+        GroupSource: {
+            /**
+             * Bars
+             * @default mean-interval
+             * @enum {string}
+             */
+            bars: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval" | "sd-interval";
+            /** By */
+            by: string;
+            /**
+             * Centre
+             * @default mean
+             * @enum {string}
+             */
+            centre: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
+            /**
+             * Effect
+             * @default
+             */
+            effect: ("mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median" | "shift" | "trimmed") | "";
+            /**
+             * High Percent
+             * @default 75
+             */
+            high_percent: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "groups";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Low Percent
+             * @default 25
+             */
+            low_percent: number;
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
+            /**
+             * Second
+             * @default
+             */
+            second: string;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /**
+             * Trim
+             * @default 0.1
+             */
+            trim: number;
+            /**
+             * Units
+             * @default false
+             */
+            units: boolean;
+            /** Variable */
+            variable: string;
         };
         /** GroupSpread */
         GroupSpread: {
@@ -4448,6 +4737,17 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** Head */
+        Head: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Markers */
+            markers: string;
+            /** N */
+            n: string;
+        };
         /** InOrder */
         InOrder: {
             /** Expected Runs */
@@ -4556,6 +4856,37 @@ export interface components {
              * @enum {string}
              */
             view: "leverage" | "residuals" | "size" | "order" | "qq" | "dfbetas" | "partial" | "fit";
+        };
+        /**
+         * InfluenceTableSource
+         * @description The rows that move a fitted relation most.
+         */
+        InfluenceTableSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "influential";
+            only?: components["schemas"]["Only"] | null;
+            /** Predictors */
+            predictors: string[];
+            /**
+             * Product
+             * @default []
+             */
+            product: string[];
+            /** Response */
+            response: string;
+            /**
+             * Rows
+             * @default 10
+             */
+            rows: number;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
         };
         /** InfluentialRow */
         InfluentialRow: {
@@ -4689,6 +5020,19 @@ export interface components {
             /** Within */
             within: string;
         };
+        /** Laid */
+        Laid: {
+            /** Heads */
+            heads: components["schemas"]["Head"][];
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /** Notes */
+            notes: string[][];
+            /** Stub */
+            stub: string;
+            /** Title */
+            title: string;
+        };
         /** Lane */
         Lane: {
             /** At */
@@ -4807,18 +5151,18 @@ export interface components {
         };
         /** Line */
         Line: {
-            /** Intercept */
-            intercept: number;
-            /** N */
-            n: number;
-            /** R Squared */
-            r_squared: number | null;
-            /** Slope */
-            slope: number;
-            /** Slope High */
-            slope_high: number | null;
-            /** Slope Low */
-            slope_low: number | null;
+            /** Cells */
+            cells: string[];
+            /** Depth */
+            depth: number;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Lead */
+            lead: number[];
+            /** Markers */
+            markers: string;
         };
         /** LineUpShown */
         LineUpShown: {
@@ -5741,6 +6085,71 @@ export interface components {
             /** Y */
             y: string[];
         };
+        /**
+         * PairsOfGroupsSource
+         * @description How groups differ, pair by pair, or each from a reference. measure: by what; pair: what joins values across
+         *     groups; units: whether n counts the table's units; together, spreads: whether limits hold for all pairs at once, and
+         *     whether spreads are taken for equal, where the measure knows how; trim: what trimmed means cut.
+         */
+        PairsOfGroupsSource: {
+            /** By */
+            by: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "group-differences";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Measure
+             * @default mean
+             * @enum {string}
+             */
+            measure: "mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median" | "shift" | "trimmed";
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Pair
+             * @default
+             */
+            pair: string;
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
+            /**
+             * Spreads
+             * @default unequal
+             * @enum {string}
+             */
+            spreads: "unequal" | "equal";
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /**
+             * Together
+             * @default true
+             */
+            together: boolean;
+            /**
+             * Trim
+             * @default 0.1
+             */
+            trim: number;
+            /**
+             * Units
+             * @default false
+             */
+            units: boolean;
+            /** Variable */
+            variable: string;
+        };
         /** Panel */
         Panel: {
             counts: components["schemas"]["Array"];
@@ -5772,6 +6181,20 @@ export interface components {
              * @default []
              */
             symbols: string[];
+        };
+        /**
+         * PartOut
+         * @description A row or a column that there is, shown or not. under: whether it stands under a heading, heading: is one.
+         */
+        PartOut: {
+            /** Heading */
+            heading: boolean;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Under */
+            under: boolean;
         };
         /** PasteIn */
         PasteIn: {
@@ -6275,6 +6698,47 @@ export interface components {
             };
         };
         /**
+         * QuantileSource
+         * @description Percent points of variables, or of one within the levels of another.
+         */
+        QuantileSource: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "percent-points";
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Percents
+             * @default [
+             *       5,
+             *       25,
+             *       50,
+             *       75,
+             *       95
+             *     ]
+             */
+            percents: number[];
+            /**
+             * Quantile Definition
+             * @default 7
+             * @enum {unknown}
+             */
+            quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Variables */
+            variables: string[];
+        };
+        /**
          * QuantilesSource
          * @description Values over the quantiles of a distribution. plot: quantiles, their distances from the line, or the shares that
          *     lie below; bands: the limits at each point, and those of all points together; by: the variable from whose levels'
@@ -6380,6 +6844,37 @@ export interface components {
             others?: string | null;
         };
         /**
+         * RegressionSource
+         * @description A fitted relation. robust: standard errors by HC3, which hold where spreads differ.
+         */
+        RegressionSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "regression";
+            only?: components["schemas"]["Only"] | null;
+            /** Predictors */
+            predictors: string[];
+            /**
+             * Product
+             * @default []
+             */
+            product: string[];
+            /** Response */
+            response: string;
+            /**
+             * Robust
+             * @default false
+             */
+            robust: boolean;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+        };
+        /**
          * RelationIn
          * @description product: two of the predictors whose products take part too.
          */
@@ -6468,6 +6963,20 @@ export interface components {
             revision: number;
         };
         /**
+         * Rounding
+         * @description How the numbers of a row or a column are rounded: to so many decimals, to so many digits of their own, or of the
+         *     standard error.
+         */
+        Rounding: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "fixed" | "significant" | "se";
+            /** Digits */
+            digits: number;
+        };
+        /**
          * Routine
          * @description What was done with a table, to be done again with another file: decisions, variables that follow, tables made of
          *     it, and plates with the readings that they stand on. The first table is the one that a file takes the place of.
@@ -6486,6 +6995,11 @@ export interface components {
              * @default []
              */
             plates: components["schemas"]["RoutinePlate"][];
+            /**
+             * Table Plates
+             * @default []
+             */
+            table_plates: components["schemas"]["RoutineTablePlate"][];
             /** Tables */
             tables: components["schemas"]["RoutineTable"][];
             /**
@@ -6564,6 +7078,15 @@ export interface components {
              * @default []
              */
             variables: components["schemas"]["RoutineVariable"][];
+        };
+        /**
+         * RoutineTablePlate
+         * @description A table of numbers; its source names its table by its key.
+         */
+        RoutineTablePlate: {
+            document: components["schemas"]["TablePlateDocument"];
+            /** Name */
+            name: string;
         };
         /**
          * RoutineVariable
@@ -8582,6 +9105,32 @@ export interface components {
             rows: number;
             subject: components["schemas"]["ShortSubject"];
         };
+        /**
+         * ShownIn
+         * @description plate: the one that is looked at, whose numbers stay where it is frozen.
+         */
+        ShownIn: {
+            document: components["schemas"]["TablePlateDocument"];
+            /** Plate */
+            plate?: string | null;
+        };
+        /**
+         * ShownOut
+         * @description A table as it is written, with its words, what deserves a look, and all the rows and columns that there are.
+         */
+        ShownOut: {
+            /** Alternative */
+            alternative: string;
+            /** Caption */
+            caption: string;
+            /** Columns */
+            columns: components["schemas"]["PartOut"][];
+            /** Findings */
+            findings: components["schemas"]["TableFinding"][];
+            laid: components["schemas"]["Laid"];
+            /** Rows */
+            rows: components["schemas"]["PartOut"][];
+        };
         /** SimulatedIn */
         SimulatedIn: {
             /**
@@ -9017,6 +9566,89 @@ export interface components {
             winsorized_mean: number | null;
         };
         /**
+         * SummarySource
+         * @description Variables down, the levels of another across. lines: of variables that are numbers, none for what suits each;
+         *     total: a column of all rows; missing: a line of missing values under each variable that has some; difference,
+         *     standardized: of two groups; test: a p value for each variable; turned: groups down, variables across.
+         */
+        SummarySource: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Difference
+             * @default false
+             */
+            difference: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "summary";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: ("mean_sd" | "mean_se" | "mean_interval" | "median_quartiles" | "geometric" | "range" | "n" | "missing")[];
+            /**
+             * Missing
+             * @default true
+             */
+            missing: boolean;
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Quantile Definition
+             * @default 7
+             * @enum {unknown}
+             */
+            quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+            /**
+             * Standardized
+             * @default false
+             */
+            standardized: boolean;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /**
+             * Test
+             * @default false
+             */
+            test: boolean;
+            /**
+             * Total
+             * @default true
+             */
+            total: boolean;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+            /** Variables */
+            variables: string[];
+        };
+        /** TableFinding */
+        TableFinding: {
+            /** Code */
+            code: string;
+            /** Holds */
+            holds: boolean;
+            /** Mend */
+            mend: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * TableLine
          * @description forms: the kinds of files in which it can leave.
          */
@@ -9075,6 +9707,159 @@ export interface components {
             variables: components["schemas"]["VariableOut"][];
             /** Weight Variable */
             weight_variable: string;
+        };
+        /**
+         * TablePlateChange
+         * @description version: that which was changed; a table changed by somebody else since is refused.
+         */
+        TablePlateChange: {
+            document: components["schemas"]["TablePlateDocument"];
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * TablePlateDocument
+         * @description A table of numbers for publication. labels: other words for rows, columns and the first column ("stub"), by their
+         *     keys; hidden: keys of rows and columns that are not shown; order: keys of rows that come first; decimals: of rows
+         *     and columns; sizes: whether heads say n; note: words of one's own below.
+         */
+        TablePlateDocument: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * @default {
+             *       "text": null,
+             *       "written": ""
+             *     }
+             */
+            alternative: components["schemas"]["Text"];
+            /**
+             * @default {
+             *       "text": null,
+             *       "written": ""
+             *     }
+             */
+            caption: components["schemas"]["Text"];
+            /**
+             * Decimals
+             * @default {}
+             */
+            decimals: {
+                [key: string]: components["schemas"]["Rounding"];
+            };
+            /**
+             * Format
+             * @default velvet-heron-table
+             * @constant
+             */
+            format: "velvet-heron-table";
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden: string[];
+            /**
+             * Labels
+             * @default {}
+             */
+            labels: {
+                [key: string]: string;
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
+            /**
+             * Sizes
+             * @default true
+             */
+            sizes: boolean;
+            /** Source */
+            source: components["schemas"]["SummarySource"] | components["schemas"]["GroupSource"] | components["schemas"]["PairsOfGroupsSource"] | components["schemas"]["CorrelationSource"] | components["schemas"]["FrequencySource"] | components["schemas"]["RegressionSource"] | components["schemas"]["InfluenceTableSource"] | components["schemas"]["QuantileSource"];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+        };
+        /** TablePlateIn */
+        TablePlateIn: {
+            document: components["schemas"]["TablePlateDocument"];
+            /** Name */
+            name: string;
+        };
+        /**
+         * TablePlateLine
+         * @description A table of numbers in the gallery.
+         */
+        TablePlateLine: {
+            document: components["schemas"]["TablePlateDocument"];
+            /** Frozen */
+            frozen: boolean;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Revisions */
+            revisions: {
+                [key: string]: number;
+            };
+            /** Stale */
+            stale: boolean;
+            /** Version */
+            version: number;
+        };
+        /** TablePlateOut */
+        TablePlateOut: {
+            document: components["schemas"]["TablePlateDocument"];
+            /** Frozen */
+            frozen: boolean;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Moved */
+            moved: components["schemas"]["Moved"][];
+            /** Name */
+            name: string;
+            /** Revisions */
+            revisions: {
+                [key: string]: number;
+            };
+            /** Stale */
+            stale: boolean;
+            /**
+             * Study
+             * Format: uuid
+             */
+            study: string;
+            /** Version */
+            version: number;
         };
         /**
          * TableRecipeIn
@@ -11000,6 +11785,58 @@ export interface operations {
             "5XX": components["responses"]["Problem"];
         };
     };
+    server_plates_api_table_plates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablePlateLine"][];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_plates_api_keep_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TablePlateIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablePlateOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
     server_studies_api_bring_in: {
         parameters: {
             query?: never;
@@ -11037,6 +11874,239 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_plates_api_table_file: {
+        parameters: {
+            query: {
+                form: "docx" | "html" | "latex" | "markdown" | "xlsx" | "csv";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShownIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/vnd.openxmlformats-officedocument.wordprocessingml.document": string;
+                    "application/x-tex; charset=utf-8": string;
+                    "text/csv; charset=utf-8": string;
+                    "text/html; charset=utf-8": string;
+                    "text/markdown; charset=utf-8": string;
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_plates_api_shown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShownIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_plates_api_table_plate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablePlateOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_plates_api_change_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TablePlateChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablePlateOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_plates_api_take_table_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_plates_api_duplicate_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablePlateOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_plates_api_freeze_table: {
+        parameters: {
+            query?: {
+                on?: boolean;
+            };
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablePlateOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_plates_api_place_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_plates_api_table_reviewed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablePlateOut"];
                 };
             };
             "4XX": components["responses"]["Problem"];

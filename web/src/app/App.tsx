@@ -89,6 +89,7 @@ const screen = later(async () => (await import("../stages/screen/ScreenStage")).
 const variables = later(async () => (await import("../stages/intake/variables/VariablesStage")).VariablesStage);
 const gallery = later(async () => (await import("../stages/plates/stages")).GalleryStage);
 const plate = later(async () => (await import("../stages/plates/stages")).PlateStage);
+const tablePlate = later(async () => (await import("../stages/tables/TablePlateStage")).TablePlateStage);
 const record = later(async () => (await import("../stages/record/RecordStage")).RecordStage);
 const reference = later(async () => (await import("./Reference")).Reference);
 
@@ -123,6 +124,7 @@ const router = createBrowserRouter([
       { path: "studies/:studyId/plates", lazy: gallery },
       { path: "studies/:studyId/record", lazy: record },
       { path: "plates/:plateId", lazy: plate },
+      { path: "table-plates/:tablePlateId", lazy: tablePlate },
       { path: "reference", lazy: reference },
       { path: "*", element: <Navigate to="/" replace /> },
     ],

@@ -73,7 +73,7 @@ export function Band({ session, place }: { session: Session; place: Place }) {
           ? "Compare"
           : pathname.endsWith("/relate")
             ? "Relate"
-            : /\/plates(\/|$)/.test(pathname)
+            : /\/(table-)?plates(\/|$)/.test(pathname)
               ? "Plates"
               : pathname.endsWith("/record")
                 ? ""

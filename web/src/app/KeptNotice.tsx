@@ -16,7 +16,7 @@ export function KeptNotice() {
             <p>
               Kept as plate:{" "}
               <Link
-                to={`/plates/${plate.id}`}
+                to={plate.to}
                 onClick={close}
                 className="text-primary underline decoration-primary/40 underline-offset-3"
               >

@@ -1,16 +1,22 @@
 import { Link } from "react-router";
 import { usePlates } from "../api/plates";
+import { useTablePlates } from "../api/tablePlates";
 import { whole } from "../words/numbers";
 import type { Place } from "./usePlace";
 
 /** The plates of the study by name, those that no longer show what they showed marked. */
 export function PlateList({ place: { study, plateId } }: { place: Place }) {
   const { data: plates = [] } = usePlates(study?.id);
+  const { data: tables = [] } = useTablePlates(study?.id);
+  const listed = [
+    ...plates.map((plate) => ({ ...plate, to: `/plates/${plate.id}`, said: plate.stages.join(", ") })),
+    ...tables.map((plate) => ({ ...plate, to: `/table-plates/${plate.id}`, said: "table" })),
+  ];
   return (
     <nav aria-label="Plates" className="flex min-h-0 flex-col border-line border-r bg-aside">
       <div className="mx-3 mt-3 rounded-card border border-line bg-raised px-3 py-2">
         <p className="truncate font-serif text-lead">{study?.title}</p>
-        <p className="text-muted-ink text-small">figures that leave with their words</p>
+        <p className="text-muted-ink text-small">figures and tables that leave with their words</p>
       </div>
       <h2 className="flex justify-between px-4 pt-2.5 pb-1 text-lead text-muted-ink italic">
         <Link
@@ -19,19 +25,19 @@ export function PlateList({ place: { study, plateId } }: { place: Place }) {
         >
           Plates
         </Link>
-        <span className="figures">{whole(plates.length)}</span>
+        <span className="figures">{whole(listed.length)}</span>
       </h2>
       <ol className="min-h-0 flex-1 overflow-y-auto pb-3">
-        {plates.map(({ id, name, stages, stale, frozen }) => (
+        {listed.map(({ id, name, to, said, stale, frozen }) => (
           <li key={id}>
             <Link
-              to={`/plates/${id}`}
+              to={to}
               aria-current={id === plateId ? "page" : undefined}
               className="mx-2 block rounded-lg px-2.5 py-1.5 hover:bg-raised/70 aria-[current=page]:bg-raised aria-[current=page]:shadow-[inset_3px_0_0_var(--accent)]"
             >
               <span className="line-clamp-2">{name}</span>
               <span className="flex gap-2 text-muted-ink text-small">
-                {stages.join(", ")}
+                {said}
                 {stale && <span className="text-caution">has moved</span>}
                 {frozen && <span>frozen</span>}
               </span>

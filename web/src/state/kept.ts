@@ -1,11 +1,11 @@
 import { create } from "zustand";
 
 type Kept = {
-  /** The plate that was kept last, until it is looked at or the notice is closed. */
-  plate: { id: string; name: string } | null;
+  /** The plate that was kept last, and where it stands, until it is looked at or the notice is closed. */
+  plate: { name: string; to: string } | null;
   /** Why nothing could be kept. */
   trouble: string;
-  show: (plate: { id: string; name: string }) => void;
+  show: (plate: { name: string; to: string }) => void;
   refuse: (trouble: string) => void;
   close: () => void;
 };

@@ -1,4 +1,4 @@
-import type { ButtonHTMLAttributes } from "react";
+import type { ComponentProps } from "react";
 
 const LOOKS = {
   primary: "bg-accent text-on-accent border-accent hover:bg-accent-hover px-3",
@@ -8,7 +8,7 @@ const LOOKS = {
   band: "border-band-line bg-transparent text-band-ink hover:border-band-muted px-2.5",
 };
 
-type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { look?: keyof typeof LOOKS };
+type ButtonProps = ComponentProps<"button"> & { look?: keyof typeof LOOKS };
 
 export function Button({ look = "plain", className = "", type = "button", ...rest }: ButtonProps) {
   return (

@@ -16,6 +16,7 @@ import { pNumber, significant } from "../../words/numbers";
 import { LongWork } from "../LongWork";
 import { KeepPlate } from "../plates/KeepPlate";
 import { StageFigure } from "../StageFigure";
+import { KeepTable } from "../tables/KeepTable";
 import type { Change } from "../useAddress";
 import { TrimWord } from "./GroupsSentence";
 import { differencesPicture } from "./pictures";
@@ -79,6 +80,22 @@ export function DifferencesCard({ table, variable, by, choices, change, pair, re
           <MeasureWords {...{ choices, change, labels, reference }} paired={pair !== undefined} />
           <Choices label="Differences as" options={SHOWN} chosen={shown} onChoose={setShown} />
           <KeepPlate beside="differences" />
+          <KeepTable
+            name={`${variable.label} by ${by.label}, differences`}
+            source={{
+              kind: "group-differences",
+              table: table.id,
+              variable: variable.symbol,
+              by: by.symbol,
+              pair: pair?.symbol ?? "",
+              measure: choices.measure,
+              level: choices.level,
+              together: choices.together,
+              spreads: choices.equal ? "equal" : "unequal",
+              trim: choices.trim,
+              ...{ reference, units },
+            }}
+          />
           <TakeTable name={`${variable.label} differences by ${by.label}`} table={() => ({ head, body })} />
         </span>
       }

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { Comparison } from "../../api/compare";
 import { Card } from "../../ui/Card";
 import { NumbersTable } from "../../ui/NumbersTable";
@@ -10,10 +11,12 @@ type GroupNumbersProps = {
   /** The group at hand, here or in the picture. */
   marked: number | null;
   onMark: (group: number | null) => void;
+  /** A way to keep it as a table. */
+  keep: ReactNode;
 };
 
 /** What is drawn, in numbers; a line that is pointed at shows in the picture where its numbers stand on the axis. */
-export function GroupNumbers({ reading, decimals, marked, onMark }: GroupNumbersProps) {
+export function GroupNumbers({ reading, decimals, marked, onMark, keep }: GroupNumbersProps) {
   const suited = decimalsFor(decimals, reading.groups[0]?.centred.summary.sd ?? null);
   const write = (value: number | null) => (value === null ? "none" : fixed(value, suited));
   const gaps = reading.groups.some(({ centred }) => centred.n_missing > 0);
@@ -41,7 +44,12 @@ export function GroupNumbers({ reading, decimals, marked, onMark }: GroupNumbers
     <Card
       title="Numbers"
       className="max-h-[55%] min-h-[140px] shrink-0"
-      aside={<TakeTable name={`${reading.subject.label} by ${reading.by}`} table={() => ({ head, body: lines })} />}
+      aside={
+        <span className="flex gap-2">
+          {keep}
+          <TakeTable name={`${reading.subject.label} by ${reading.by}`} table={() => ({ head, body: lines })} />
+        </span>
+      }
     >
       <NumbersTable {...{ head, marked, onMark }} body={lines} strong="centre" />
     </Card>

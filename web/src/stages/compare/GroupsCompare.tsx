@@ -15,6 +15,7 @@ import { LongWork } from "../LongWork";
 import { PictureCard, StageHead } from "../PictureCard";
 import { StageFigure } from "../StageFigure";
 import { canSplit } from "../spread/Sentence";
+import { KeepTable } from "../tables/KeepTable";
 import type { Change } from "../useAddress";
 import { useRenaming } from "../useRenaming";
 import { useSketch } from "../useSketch";
@@ -23,7 +24,7 @@ import { DrawingChoice } from "./DrawingChoice";
 import { GroupNumbers } from "./GroupNumbers";
 import { GroupsSentence } from "./GroupsSentence";
 import { levelOrder, movedLevel } from "./levelOrder";
-import { groupsPicture } from "./pictures";
+import { groupsPicture, groupTable } from "./pictures";
 import { type CompareChoices, isOfCentre, MARKS } from "./useCompareChoices";
 
 type GroupsCompareProps = {
@@ -141,7 +142,19 @@ export function GroupsCompare(props: GroupsCompareProps) {
           )}
         </div>
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
-          {result && !error && <GroupNumbers reading={result} decimals={variable.decimals} {...{ marked, onMark }} />}
+          {result && !error && (
+            <GroupNumbers
+              reading={result}
+              decimals={variable.decimals}
+              {...{ marked, onMark }}
+              keep={
+                <KeepTable
+                  name={`${title} by ${by.label}`}
+                  source={groupTable(table, variable, { by, second }, choices)}
+                />
+              }
+            />
+          )}
           {result && !error && <ReadingCard {...props} reading={result} />}
         </div>
       </div>

@@ -1,5 +1,6 @@
 import type { Picture } from "../../api/figures";
 import type { Table, Variable } from "../../api/studies";
+import type { NewTableSource } from "../../api/tablePlates";
 import { canSplit } from "../spread/Sentence";
 import { columnsOf } from "./resultColumns";
 import type { CompareChoices } from "./useCompareChoices";
@@ -20,6 +21,26 @@ const standingOf = ({ marks, caps, side, upright, order, hand, hidden, decimals 
 /** The ends of the axis of values, which goes up or along. */
 const endsOf = ({ upright, floor, ceiling }: CompareChoices) =>
   floor === null && ceiling === null ? {} : { [upright ? "up" : "across"]: { low: floor, high: ceiling } };
+
+/** The groups of a picture as a table of numbers. */
+export function groupTable(
+  table: Table,
+  variable: Variable,
+  { by, second }: { by: Variable; second?: Variable | undefined },
+  choices: CompareChoices,
+): Extract<NewTableSource, { kind: "groups" }> {
+  const [low_percent, high_percent] = choices.percents;
+  const { centre, bars, level, trim } = choices;
+  return {
+    kind: "groups",
+    table: table.id,
+    variable: variable.symbol,
+    by: by.symbol,
+    second: second && canSplit(second) ? second.symbol : "",
+    ...{ centre, bars, level, trim, low_percent, high_percent },
+    units: choices.units && table.unit_variable !== "",
+  };
+}
 
 /** Groups of rows, as an address has them chosen. */
 export function groupsPicture(table: Table, variable: Variable, roles: Roles, choices: CompareChoices): Picture {

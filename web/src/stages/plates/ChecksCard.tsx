@@ -51,7 +51,7 @@ export function ChecksCard({ words, own, edit }: ChecksCardProps) {
   );
 }
 
-function Mark({ holds }: { holds: boolean }) {
+export function Mark({ holds }: { holds: boolean }) {
   return (
     <svg viewBox="0 0 12 12" className={`mt-[3px] size-3 shrink-0 ${holds ? "text-good" : "text-caution"}`}>
       <title>{holds ? "holds" : "to look at"}</title>

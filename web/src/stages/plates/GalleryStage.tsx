@@ -2,12 +2,14 @@ import { useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { type Furnishings, type PlateLine, useFurnishings, usePlateDeeds, usePlates } from "../../api/plates";
 import { type Study, useStudies } from "../../api/studies";
+import { type TablePlateLine, useTablePlates } from "../../api/tablePlates";
 import { Button } from "../../ui/Button";
 import { handOver } from "../../ui/handOver";
 import { Notice } from "../../ui/Notice";
 import { withOrWithout } from "../../values";
 import { counted } from "../../words/numbers";
 import { StudyWord } from "../StudyWord";
+import { TableShelf } from "../tables/TableShelf";
 import { CompareTwo } from "./CompareTwo";
 import { fileName } from "./files";
 import { Progress } from "./Progress";
@@ -20,15 +22,16 @@ export function GalleryStage() {
   const { data: plates, error } = usePlates(studyId);
   const { data: furnishings } = useFurnishings();
   const { data: studies } = useStudies();
+  const { data: tables } = useTablePlates(studyId);
   if (error) return <Notice problem={error.message} remedy="Go back to your studies." className="m-4.5" />;
   const study = studies?.find(({ id }) => id === studyId);
-  if (!plates || !furnishings || !study) return null;
-  return <Gallery key={studyId} {...{ plates, furnishings, study }} />;
+  if (!plates || !tables || !furnishings || !study) return null;
+  return <Gallery key={studyId} {...{ plates, tables, furnishings, study }} />;
 }
 
-type GalleryProps = { plates: PlateLine[]; furnishings: Furnishings; study: Study };
+type GalleryProps = { plates: PlateLine[]; tables: TablePlateLine[]; furnishings: Furnishings; study: Study };
 
-function Gallery({ plates, furnishings, study }: GalleryProps) {
+function Gallery({ plates, tables, furnishings, study }: GalleryProps) {
   const {
     title,
     tables: [first],
@@ -38,7 +41,7 @@ function Gallery({ plates, furnishings, study }: GalleryProps) {
   const [going, setGoing] = useState<{ done: number; of: number } | null>(null);
   const [trouble, setTrouble] = useState("");
   const stopped = useRef(false);
-  const moved = plates.filter(({ stale }) => stale).length;
+  const moved = [...plates, ...tables].filter(({ stale }) => stale).length;
   const sets = [...new Set(plates.map(({ group }) => group).filter(Boolean))];
   const picked = plates.filter(({ id }) => chosen.includes(id));
   const [one, two] = picked;
@@ -58,7 +61,7 @@ function Gallery({ plates, furnishings, study }: GalleryProps) {
       setGoing(null);
     }
   };
-  if (plates.length === 0)
+  if (plates.length === 0 && tables.length === 0)
     return (
       <div className="m-auto max-w-104 p-8 text-center">
         <svg aria-hidden="true" viewBox="0 0 120 70" className="mx-auto mb-4 w-40 text-line-strong/50">
@@ -75,7 +78,7 @@ function Gallery({ plates, furnishings, study }: GalleryProps) {
         </h1>
         <p className="font-serif text-lead text-muted-ink">
           Look at a picture in any stage and press P, or “keep as plate” under it: it then stands here with its caption,
-          and follows its data.
+          and follows its data. Tables of numbers come by “keep as table”.
         </p>
         <Link
           to={first ? `/tables/${first.id}/spread` : `/studies/${study.id}/intake`}
@@ -89,7 +92,11 @@ function Gallery({ plates, furnishings, study }: GalleryProps) {
     <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-6">
       <div className="flex min-h-[56px] flex-wrap items-center justify-between gap-x-6 gap-y-1 py-2">
         <h1 className="text-head leading-tight">
-          {counted(plates.length, "plate")} of <StudyWord study={study} to="plates" />
+          {[
+            ...(plates.length > 0 ? [counted(plates.length, "plate")] : []),
+            ...(tables.length > 0 ? [counted(tables.length, "table")] : []),
+          ].join(" and ")}{" "}
+          of <StudyWord study={study} to="plates" />
           {moved > 0 && <span className="text-caution">, {moved === 1 ? "one has" : `${moved} have`} moved</span>}
         </h1>
         <span className="flex flex-wrap items-center gap-2">
@@ -117,9 +124,11 @@ function Gallery({ plates, furnishings, study }: GalleryProps) {
               {picked.length > 0 && (
                 <Button onClick={() => take(`${title} plates`, picked)}>Download the {picked.length}</Button>
               )}
-              <Button look="primary" onClick={() => take(`${title} plates`, plates)}>
-                Download all…
-              </Button>
+              {plates.length > 0 && (
+                <Button look="primary" onClick={() => take(`${title} plates`, plates)}>
+                  Download all…
+                </Button>
+              )}
             </>
           )}
         </span>
@@ -168,6 +177,7 @@ function Gallery({ plates, furnishings, study }: GalleryProps) {
           </section>
         ))
       )}
+      {!comparing && tables.length > 0 && <TableShelf tables={tables} study={study.id} />}
     </div>
   );
 }

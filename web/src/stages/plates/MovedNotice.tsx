@@ -2,7 +2,7 @@ import type { Plate } from "../../api/plates";
 import { Button } from "../../ui/Button";
 import { significant } from "../../words/numbers";
 
-type MovedNoticeProps = { plate: Plate; onReview: () => void; onFreeze: () => void };
+type MovedNoticeProps = { plate: Pick<Plate, "stale" | "moved">; onReview: () => void; onFreeze: () => void };
 const SHOWN = 6;
 
 /** What is no longer as it was when the plate was last looked at. */
@@ -12,7 +12,7 @@ export function MovedNotice({ plate, onReview, onFreeze }: MovedNoticeProps) {
   return (
     <section aria-label="What moved" className="mb-2 rounded-lg border border-caution/40 bg-caution-tint px-3.5 py-2">
       <p>
-        The data have changed since this plate was last looked at. It follows them:{" "}
+        The data have changed since this was last looked at. It follows them:{" "}
         {plate.moved.slice(0, SHOWN).map(({ name, before, after, unit }, i) => (
           <span key={name}>
             {i > 0 && "; "}

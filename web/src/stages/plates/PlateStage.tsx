@@ -1,7 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { useParams } from "react-router";
-import { type Furnishings, type Plate, type Source, scenesOf, useFurnishings, usePlate } from "../../api/plates";
+import {
+  changePlate,
+  type Furnishings,
+  type Plate,
+  type Source,
+  scenesOf,
+  useFurnishings,
+  usePlate,
+  usePlateDeeds,
+} from "../../api/plates";
 import { Notice } from "../../ui/Notice";
 import { Wave } from "../../ui/Wave";
 import { Editor } from "./Editor";
@@ -21,7 +30,8 @@ export function PlateStage() {
 export const standing = (plate: Plate) => JSON.stringify([plate.revisions, plate.stale, plate.moved]);
 
 function Editing({ plate, furnishings }: { plate: Plate; furnishings: Furnishings }) {
-  const editing = useEditing(plate);
+  const { known, fetchAgain } = usePlateDeeds(plate.study);
+  const editing = useEditing(plate, { change: changePlate, known, fetchAgain });
   const sourcesNow = JSON.stringify(editing.document.panels.map(({ source }) => source));
   const sources = useMemo((): Source[] => JSON.parse(sourcesNow), [sourcesNow]);
   const { data, error, isPending } = useQuery({

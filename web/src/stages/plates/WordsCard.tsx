@@ -4,18 +4,24 @@ import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Choices } from "../../ui/Choices";
 import { counted } from "../../words/numbers";
-import type { Edit } from "./editing";
+import type { EditOf } from "./editing";
 
-type WordsCardProps = { document: PlateDocument; words: PlateWords | undefined; edit: Edit };
+/** What holds words that keep in step with data. */
+type Worded = Pick<PlateDocument, "caption" | "alternative">;
+type WordsCardProps<Document extends Worded> = {
+  document: Document;
+  words: Pick<PlateWords, "caption" | "alternative"> | undefined;
+  edit: EditOf<Document>;
+};
 
 const WHICH = { caption: "Caption", alternative: "Alternative text" } as const;
 
 export const wordsIn = (text: string) => text.split(/\s+/).filter(Boolean).length;
 
 /** The caption and the alternative text: in step with the data until they are edited, then offered what changed. */
-export function WordsCard({ document, words, edit }: WordsCardProps) {
+export function WordsCard<Document extends Worded>({ document, words, edit }: WordsCardProps<Document>) {
   const [which, setWhich] = useState<keyof typeof WHICH>("caption");
-  const own = document[which];
+  const own = document[which] ?? {};
   const written = words?.[which] ?? "";
   const inStep = own.text === null || own.text === undefined;
   const text = own.text ?? written;

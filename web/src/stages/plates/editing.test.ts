@@ -5,18 +5,18 @@ import type { Plate } from "../../api/plates";
 import { answers } from "../../testing/answers";
 import { changed, turned, useEditing } from "./editing";
 
-const sent = vi.hoisted(() => ({ names: [] as string[], answer: [] as (() => void)[] }));
-const TAKEN = vi.hoisted(() => "Second");
-const deeds = vi.hoisted(() => ({ known: () => {}, fetchAgain: () => {} }));
-vi.mock("../../api/plates", () => ({
-  changePlate: (plate: Plate, name: string, document: unknown) =>
-    new Promise((resolve) => {
+const sent = { names: [] as string[], answer: [] as (() => void)[] };
+const TAKEN = "Second";
+const keeping = {
+  change: (plate: Plate, name: string, document: Plate["document"]) =>
+    new Promise<Plate>((resolve) => {
       sent.names.push(name);
       const own = name === TAKEN ? `${name} 2` : name;
       sent.answer.push(() => resolve({ ...plate, name: own, document, version: plate.version + 1 }));
     }),
-  usePlateDeeds: () => deeds,
-}));
+  known: () => {},
+  fetchAgain: () => {},
+};
 
 beforeEach(() => vi.useFakeTimers());
 afterEach(() => vi.useRealTimers());
@@ -24,7 +24,7 @@ afterEach(() => vi.useRealTimers());
 it("what is changed while a change is on its way is kept after it", async () => {
   const { document } = answers.plates.groups;
   const plate = { id: "1", study: "2", name: "As it was", document, version: 1 } as unknown as Plate;
-  const { result } = renderHook(() => useEditing(plate));
+  const { result } = renderHook(() => useEditing(plate, keeping));
   const pass = () => act(() => vi.advanceTimersByTimeAsync(1000));
   act(() => result.current.setName("First"));
   await pass();

@@ -1,19 +1,19 @@
 import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from "react";
 import { Problem } from "../../api/client";
-import { changePlate, type Plate, type PlateDocument, usePlateDeeds } from "../../api/plates";
+import type { PlateDocument } from "../../api/plates";
 import { merged } from "./merging";
 
-type History = { past: PlateDocument[]; now: PlateDocument; future: PlateDocument[]; hand: string };
-type Act =
-  | { deed: "edit"; change: (now: PlateDocument) => PlateDocument; hand: string }
-  | { deed: "rebase"; change: (now: PlateDocument) => PlateDocument }
+type History<Document> = { past: Document[]; now: Document; future: Document[]; hand: string };
+type Act<Document> =
+  | { deed: "edit"; change: (now: Document) => Document; hand: string }
+  | { deed: "rebase"; change: (now: Document) => Document }
   | { deed: "undo" }
   | { deed: "redo" }
   | { deed: "let go" };
 
 const MOST_STEPS = 200;
 
-function step(state: History, act: Act): History {
+function step<Document>(state: History<Document>, act: Act<Document>): History<Document> {
   if (act.deed === "let go") return state.hand ? { ...state, hand: "" } : state;
   // What another changed stands in every step, so that taking back takes back one's own.
   if (act.deed === "rebase") {
@@ -37,15 +37,27 @@ function step(state: History, act: Act): History {
   return { past, now, future: [], hand: act.hand };
 }
 
-export type Edit = (change: (now: PlateDocument) => PlateDocument, hand?: string) => void;
+export type EditOf<Document> = (change: (now: Document) => Document, hand?: string) => void;
+export type Edit = EditOf<PlateDocument>;
+
+type KeptLike<Document> = { id: string; name: string; version: number; document: Document };
+/** How what is edited is kept: what writes it, and what is told of it then. */
+type Keeping<Kept extends KeptLike<unknown>> = {
+  change: (kept: Kept, name: string, document: Kept["document"]) => Promise<Kept>;
+  known: (kept: Kept) => unknown;
+  fetchAgain: (id: string) => unknown;
+};
 
 const SAVED_AFTER = 600;
 
 /** A plate being edited: each step can be taken back, and is kept shortly after it was made. */
-export function useEditing(plate: Plate) {
-  const [state, act] = useReducer(step, { past: [], now: plate.document, future: [], hand: "" });
+export function useEditing<Kept extends KeptLike<unknown>>(
+  plate: Kept,
+  { change, known, fetchAgain }: Keeping<Kept>,
+): Editing<Kept["document"]> {
+  type Document = Kept["document"];
+  const [state, act] = useReducer(step<Document>, { past: [], now: plate.document, future: [], hand: "" });
   const [name, setName] = useState(plate.name);
-  const { known, fetchAgain } = usePlateDeeds(plate.study);
   const kept = useRef({ plate, name: plate.name, document: plate.document });
   const busy = useRef(false);
   const wanted = useRef({ name, document: state.now });
@@ -59,7 +71,7 @@ export function useEditing(plate: Plate) {
     if (busy.current || (kept.current.document === document && kept.current.name === called) || !called.trim()) return;
     busy.current = true;
     try {
-      const saved = await changePlate(kept.current.plate, called, document);
+      const saved = await change(kept.current.plate, called, document);
       // A name that another plate has comes back with a number; what was typed since stays.
       const numbered = saved.name !== called.trim();
       kept.current = { plate: saved, name: numbered ? saved.name : called, document };
@@ -75,7 +87,7 @@ export function useEditing(plate: Plate) {
       setSettled((times) => times + 1);
       setWaiting(wanted.current.document !== kept.current.document || wanted.current.name !== kept.current.name);
     }
-  }, [known, fetchAgain]);
+  }, [change, known, fetchAgain]);
 
   // Also once one was kept: what was changed meanwhile found it busy.
   // biome-ignore lint/correctness/useExhaustiveDependencies: settled says that one was kept, or was not
@@ -93,7 +105,7 @@ export function useEditing(plate: Plate) {
     const { plate: held, document: before, name: called } = kept.current;
     if (plate.version <= held.version) return;
     kept.current = { plate, name: plate.name, document: plate.document };
-    act({ deed: "rebase", change: (now) => merged(before, now, plate.document) as PlateDocument });
+    act({ deed: "rebase", change: (now) => merged(before, now, plate.document) as Document });
     setName((now) => merged(called, now, plate.name) as string);
     setTrouble(null);
   }, [plate, settled]);
@@ -105,7 +117,7 @@ export function useEditing(plate: Plate) {
     [keep],
   );
 
-  const edit: Edit = useCallback((made, hand = "") => act({ deed: "edit", change: made, hand }), []);
+  const edit: EditOf<Document> = useCallback((made, hand = "") => act({ deed: "edit", change: made, hand }), []);
   const deeds = useMemo(
     () => ({
       undo: () => act({ deed: "undo" }),
@@ -131,7 +143,20 @@ export function useEditing(plate: Plate) {
   };
 }
 
-export type Editing = ReturnType<typeof useEditing>;
+export type Editing<Document = PlateDocument> = {
+  document: Document;
+  name: string;
+  setName: (name: string) => void;
+  edit: EditOf<Document>;
+  undo: () => void;
+  redo: () => void;
+  letGo: () => void;
+  again: () => Promise<void>;
+  canUndo: boolean;
+  canRedo: boolean;
+  trouble: Error | null;
+  waiting: boolean;
+};
 
 type Path = readonly (string | number)[];
 

@@ -11,6 +11,7 @@ import { TakeTable } from "../../ui/TakeTable";
 import { eachOf } from "../../values";
 import { counted, fixed, whole } from "../../words/numbers";
 import { KeepPlate } from "../plates/KeepPlate";
+import { KeepTable } from "../tables/KeepTable";
 import type { Change } from "../useAddress";
 import type { RelateChoices } from "./useRelateChoices";
 
@@ -72,6 +73,12 @@ export function MatrixView({ table, symbols, choices, change }: MatrixViewProps)
             }
           />
           <KeepPlate />
+          {!choices.partial && !choices.alike && (
+            <KeepTable
+              name="Correlations"
+              source={{ kind: "correlations", table: table.id, variables: result.subjects.map(({ symbol }) => symbol) }}
+            />
+          )}
           <TakeTable name={`${table.name} correlations`} table={() => ({ head, body })} />
         </span>
       }

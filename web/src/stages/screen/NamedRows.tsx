@@ -19,6 +19,8 @@ type NamedRowsProps<Row extends Deed & { row: number }> = {
   rows: Row[];
   cells: (row: Row) => RowCell[];
   footer?: ReactNode;
+  /** A way to keep it as a table. */
+  keep?: ReactNode;
 };
 
 const CELL = "whitespace-nowrap border-line border-b px-2.5 py-1 text-right";
@@ -36,7 +38,12 @@ export function NamedRows<Row extends Deed & { row: number }>(props: NamedRowsPr
       title={title}
       label="Rows flagged"
       className="min-h-[150px]"
-      aside={<TakeTable name={file} table={() => ({ head, body: body() })} />}
+      aside={
+        <span className="flex gap-2">
+          {props.keep}
+          <TakeTable name={file} table={() => ({ head, body: body() })} />
+        </span>
+      }
       footer={footer}
     >
       <div className="relative min-h-0 overflow-auto">

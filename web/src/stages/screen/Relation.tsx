@@ -14,6 +14,7 @@ import { counted, pNumber, pValue, significant, whole } from "../../words/number
 import { LongWork } from "../LongWork";
 import type { Spot } from "../PointsOverlay";
 import { KeepPlate } from "../plates/KeepPlate";
+import { KeepTable } from "../tables/KeepTable";
 import { InfluentialRows } from "./InfluentialRows";
 import { relationPicture } from "./pictures";
 import { ReportCard } from "./ReportCard";
@@ -119,11 +120,11 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
             />
           </Card>
         </div>
-        {result && <InfluentialRows table={table} reading={result} />}
+        {result && <InfluentialRows {...{ table, settings }} reading={result} />}
       </div>
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
         <LongWork view="relation" busy={table.is_long && relation.isFetching} words="Looking at all rows" />
-        {result && <CoefficientsCard reading={result} pulled={live} />}
+        {result && <CoefficientsCard table={table.id} {...{ settings }} reading={result} pulled={live} />}
         {rows.length > 0 && (
           <SelectedCard table={table} variable={variable} limits={null}>
             {() => null}
@@ -201,8 +202,15 @@ function besideOf(coefficient: Told, inflation: RelationReading["inflation"], be
   }[beside];
 }
 
+type CoefficientsProps = {
+  table: string;
+  settings: RelationSettings;
+  reading: RelationReading;
+  pulled: Pulled | undefined;
+};
+
 /** Coefficients with their limits; beside them, those without the selected rows. */
-function CoefficientsCard({ reading, pulled }: { reading: RelationReading; pulled: Pulled | undefined }) {
+function CoefficientsCard({ table, settings, reading, pulled }: CoefficientsProps) {
   const [beside, setBeside] = useState<Beside>("limits");
   const result = pulled?.pulled;
   const none = result?.undefined.without;
@@ -245,6 +253,10 @@ function CoefficientsCard({ reading, pulled }: { reading: RelationReading; pulle
             value={beside}
             options={offered.map((value) => ({ value, label: BESIDE[value], note: BESIDE_NOTES[value] }))}
             onChoose={setBeside}
+          />
+          <KeepTable
+            name={`${reading.response.label}, coefficients`}
+            source={{ kind: "regression", table, ...settings, robust: beside.startsWith("robust") }}
           />
           <TakeTable
             name={`${reading.response.label} coefficients`}

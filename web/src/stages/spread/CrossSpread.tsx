@@ -11,6 +11,7 @@ import { isNumeric, missingWords } from "../../words/kinds";
 import { counted, fixed, whole } from "../../words/numbers";
 import { AssociationCard } from "../AssociationCard";
 import { KeepPlate } from "../plates/KeepPlate";
+import { KeepTable } from "../tables/KeepTable";
 import { ClassesChoice } from "./ClassesChoice";
 import type { useSpreadChoices } from "./useSpreadChoices";
 
@@ -24,7 +25,14 @@ const SHARE_WORDS: Record<Share, string> = {
   all: "each cell: percent of all rows counted",
 };
 
-type CrossTableProps = { result: Cross; variable: Variable; by: Variable; missing: boolean; onMissing: () => void };
+type CrossTableProps = {
+  table: Table;
+  result: Cross;
+  variable: Variable;
+  by: Variable;
+  missing: boolean;
+  onMissing: () => void;
+};
 type CrossSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; variable: Variable; by: Variable };
 
 /** Levels or classes of a variable within the levels of another, over the whole width. */
@@ -49,7 +57,7 @@ export function CrossSpread({ table, variable, by, choices, change }: CrossSprea
       >
         {error && <Notice problem={error.message} remedy={remedy} className="m-3.5" />}
         {result && !error && (
-          <CrossTable {...{ result, variable, by, missing }} onMissing={() => setMissing(!missing)} />
+          <CrossTable {...{ table, result, variable, by, missing }} onMissing={() => setMissing(!missing)} />
         )}
       </Card>
       {result && !error && (
@@ -65,7 +73,7 @@ export function CrossSpread({ table, variable, by, choices, change }: CrossSprea
 }
 
 /** A line for each level or class, a column for each level of the other. */
-function CrossTable({ result, variable, by, missing, onMissing }: CrossTableProps) {
+function CrossTable({ table, result, variable, by, missing, onMissing }: CrossTableProps) {
   const [share, setShare] = useState<Share>("counts");
   const { columns, rows, totals, n } = result.table;
   type Line = (typeof rows)[number];
@@ -98,7 +106,19 @@ function CrossTable({ result, variable, by, missing, onMissing }: CrossTableProp
         <span className="text-muted-ink">
           {SHARE_WORDS[share]}; {counted(n, "row")} counted
         </span>
-        <span className="ml-auto">
+        <span className="ml-auto flex gap-2">
+          {!isNumeric(variable) && (
+            <KeepTable
+              name={`${variable.label} by ${by.label}`}
+              source={{
+                kind: "frequencies",
+                table: table.id,
+                variable: variable.symbol,
+                by: by.symbol,
+                percents: share === "row" ? "rows" : share === "all" ? "all" : "columns",
+              }}
+            />
+          )}
           <TakeTable
             name={`${variable.label} by ${by.label}`}
             table={() => ({ head, body: lines.map((line) => [line.label, ...cells(line)]) })}

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Choices } from "../../ui/Choices";
 import { TakeTable } from "../../ui/TakeTable";
 import { Tick } from "../../ui/Tick";
@@ -18,6 +18,8 @@ type FrequencyTableProps = {
   /** Whether the lines have an order that cumulative counts can follow. */
   onSelect: (place: number, add: boolean) => void;
   onMissing: () => void;
+  /** A way to keep it as a table. */
+  keep?: ReactNode;
 };
 
 type Order = "given" | "largest" | "label";
@@ -25,7 +27,7 @@ const ORDERS: Record<Order, string> = { given: "in their order", largest: "large
 const SHOWN = 100;
 
 /** Counts, percents and what they come to, line by line; with missing values the percents are of all rows. */
-export function FrequencyTable({ of, lines, outside, missing, onSelect, onMissing }: FrequencyTableProps) {
+export function FrequencyTable({ of, lines, outside, missing, onSelect, onMissing, keep }: FrequencyTableProps) {
   const [counting, setCounting] = useState<string[]>([]);
   const [all, setAll] = useState(false);
   const [order, setOrder] = useState<Order>("given");
@@ -80,7 +82,10 @@ export function FrequencyTable({ of, lines, outside, missing, onSelect, onMissin
         ))}
         <span className="text-muted-ink">{basis}</span>
         <span className="ml-auto">
-          <TakeTable name={of} table={taken} />
+          <span className="flex gap-2">
+            {keep}
+            <TakeTable name={of} table={taken} />
+          </span>
         </span>
       </div>
       <div className="min-h-0 flex-1 overflow-auto">

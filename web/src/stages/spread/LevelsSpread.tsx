@@ -9,6 +9,7 @@ import { KIND_WORDS, titled } from "../../words/kinds";
 import { counted } from "../../words/numbers";
 import { GroupsOverlay } from "../GroupsOverlay";
 import { StageFigure } from "../StageFigure";
+import { KeepTable } from "../tables/KeepTable";
 import { useMarkSelection } from "../useMarkSelection";
 import { useRenaming } from "../useRenaming";
 import { FrequencyTable } from "./FrequencyTable";
@@ -77,6 +78,12 @@ export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadP
             lines={rows.map((row) => ({ label: String(row.value), count: row.count }))}
             missing={result.used.missing_counts}
             onSelect={select}
+            keep={
+              <KeepTable
+                name={variable.label}
+                source={{ kind: "frequencies", table: table.id, variable: variable.symbol }}
+              />
+            }
             onMissing={() => onSelect({ words: [`missing in ${variable.label}`], within: { missing: true } }, false)}
           />
         )}

@@ -5,13 +5,15 @@ import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { TakeTable } from "../../ui/TakeTable";
 import { pNumber, whole } from "../../words/numbers";
+import { KeepTable } from "../tables/KeepTable";
+import { linesOf } from "../tables/linesOf";
 import { StatisticsChoice } from "./StatisticsChoice";
 import { lineOf, listedOf, percentLines, SHAPIRO_NAMES, USUAL } from "./statistics";
 
 const FEW = 4;
 
 /** The chosen statistics for each level; levels down or across, and copied as a real table. */
-export function NumbersByGroup({ split }: { split: Split }) {
+export function NumbersByGroup({ table, by, split }: { table: string; by: string; split: Split }) {
   const chosen = usePreferences((state) => listHere(state).statistics) ?? USUAL;
   const percents = usePreferences((state) => listHere(state).percents);
   const [across, setAcross] = useState(split.groups.length <= FEW);
@@ -48,6 +50,18 @@ export function NumbersByGroup({ split }: { split: Split }) {
           <TakeTable
             name={`${split.subject.label} by ${split.by}`}
             table={() => ({ head: [split.by, ...head], body: rows.map((name, i) => [name, ...(cells[i] ?? [])]) })}
+          />
+          <KeepTable
+            name={`${split.subject.label} by ${split.by}`}
+            source={{
+              kind: "summary",
+              table,
+              variables: [split.subject.symbol],
+              by,
+              lines: linesOf(chosen),
+              total: false,
+              turned: !across,
+            }}
           />
           <StatisticsChoice chosen={chosen} />
         </span>

@@ -12,6 +12,8 @@ import { Wave } from "../../ui/Wave";
 import { named } from "../../words/kinds";
 import { counted, fixed, pNumber, whole } from "../../words/numbers";
 import { useTableHere } from "../TableRoute";
+import { KeepTable } from "../tables/KeepTable";
+import { linesOf } from "../tables/linesOf";
 import { StatisticsChoice } from "./StatisticsChoice";
 import { lineOf, listedOf, type Statistic, USUAL } from "./statistics";
 
@@ -87,6 +89,15 @@ export function OverviewStage() {
             <TakeTable
               name={`${table.name} all variables`}
               table={() => ({ head: ["", ...head], body: rows.map((name, i) => [name, ...(cells[i] ?? [])]) })}
+            />
+            <KeepTable
+              name={`Variables of ${table.name}`}
+              source={{
+                kind: "summary",
+                table: table.id,
+                variables: variables.map(({ subject }) => subject.symbol),
+                lines: linesOf(chosen),
+              }}
             />
             <StatisticsChoice chosen={chosen} />
           </span>

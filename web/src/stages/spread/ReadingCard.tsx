@@ -7,6 +7,8 @@ import { Card } from "../../ui/Card";
 import { Hint } from "../../ui/Hint";
 import { counted, fixed, significant } from "../../words/numbers";
 import { RowLinks } from "../RowLinks";
+import { KeepTable } from "../tables/KeepTable";
+import { linesOf } from "../tables/linesOf";
 import { useMarkSelection } from "../useMarkSelection";
 import { unitOf } from "./classWords";
 import { DefinitionsChoice } from "./DefinitionsChoice";
@@ -34,6 +36,17 @@ export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
           <IntervalsChoice table={table} spread={spread} />
           <DefinitionsChoice table={table} spread={spread} onDefinition={onDefinition} />
           <StatisticsChoice chosen={chosen} />
+          <KeepTable
+            name={spread.subject.label}
+            source={{
+              kind: "summary",
+              table: table.id,
+              variables: [spread.subject.symbol],
+              lines: linesOf(chosen),
+              quantile_definition: spread.summary.quantile_definition,
+              level: spread.summary.level,
+            }}
+          />
         </span>
       }
     >

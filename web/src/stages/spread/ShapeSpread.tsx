@@ -413,7 +413,9 @@ export function ShapeSpread({ table, variable, by, separately, choices, change }
       </Card>
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
         {by
-          ? split.data && <NumbersByGroup key={split.data.by} split={split.data} />
+          ? split.data && (
+              <NumbersByGroup key={split.data.by} table={table.id} by={by?.symbol ?? ""} split={split.data} />
+            )
           : result && (
               <ReadingCard table={table} spread={result} onDefinition={(definition) => change({ definition })} />
             )}

@@ -1,0 +1,107 @@
+import { type ReactNode, useState } from "react";
+import type { Shown } from "../../api/tablePlates";
+import { InPlace } from "../InPlace";
+
+type LaidTableProps = {
+  laid: Shown["laid"];
+  /** Takes other words for a row, a column or the first column, by its key; none for a table that is looked at. */
+  onName?: (key: string, words: string | null) => void;
+  /** What is said above it. */
+  caption?: ReactNode;
+};
+
+type Typing = { key: string; text: string; place: { left: number; top: number; width: number } };
+
+/** A table of numbers as it will leave: rules above and below, decimal marks under one another, its notes. */
+export function LaidTable({ laid, onName, caption }: LaidTableProps) {
+  const [typing, setTyping] = useState<Typing | null>(null);
+  const named = (key: string, text: string) =>
+    onName ? (
+      <button
+        type="button"
+        data-part={key}
+        aria-label={`Other words for ${text || "the first column"}`}
+        className="dotted-word rounded px-0.5 text-left text-ink! decoration-line-strong/60! hover:text-accent-hover!"
+        onClick={(event) => {
+          const box = event.currentTarget.getBoundingClientRect();
+          const frame = event.currentTarget.closest("[data-frame]")?.getBoundingClientRect();
+          if (!frame) return;
+          setTyping({ key, text, place: { left: box.left - frame.left, top: box.top - frame.top, width: box.width } });
+        }}
+      >
+        {text || "—"}
+      </button>
+    ) : (
+      text
+    );
+  return (
+    <div data-frame className="relative">
+      {laid.title && <p className="mb-1 font-semibold">{laid.title}</p>}
+      {caption}
+      <table className="figures border-ink border-y-[1.5px]">
+        <thead>
+          <tr className="border-ink border-b align-top">
+            <th scope="col" className="max-w-44 py-1.5 pr-4 text-left font-semibold">
+              {named("stub", laid.stub)}
+            </th>
+            {laid.heads.map(({ key, label, n, markers }) => (
+              <th key={key} scope="col" className="max-w-44 py-1.5 pr-4 text-left font-semibold">
+                {named(key, label)}
+                <Raised markers={markers} />
+                {n && <span className="block font-normal text-muted-ink text-small">{n}</span>}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {laid.lines.map(({ key, label, markers, depth, cells, lead }) => (
+            <tr key={key} data-row={key} className="align-top">
+              <th
+                scope="row"
+                className="min-w-36 max-w-64 py-1 pr-4 text-left font-normal"
+                style={{ paddingLeft: `${1.2 * depth}em` }}
+              >
+                {named(key, label)}
+                <Raised markers={markers} />
+              </th>
+              {cells.map((text, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: a cell is known by its column
+                <td key={i} className="whitespace-nowrap py-1 pr-4">
+                  {"\u2007".repeat(lead[i] ?? 0)}
+                  {text}
+                </td>
+              ))}
+              {cells.length === 0 && laid.heads.length > 0 && <td colSpan={laid.heads.length} />}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="mt-1.5 max-w-prose text-muted-ink text-small">
+        {laid.notes.map(([marker = "", words = ""]) => (
+          <p key={`${marker} ${words}`}>
+            <Raised markers={marker} />
+            {words}
+          </p>
+        ))}
+      </div>
+      {typing && (
+        <InPlace
+          key={typing.key}
+          label={`Words for ${typing.text || "the first column"}`}
+          text={typing.text}
+          place={typing.place}
+          onDone={(text) => {
+            if (text !== null && text !== typing.text) onName?.(typing.key, text);
+            setTyping(null);
+          }}
+          onUsual={() => {
+            onName?.(typing.key, null);
+            setTyping(null);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+const Raised = ({ markers }: { markers: string }) => (markers ? <sup>{markers}</sup> : null);
