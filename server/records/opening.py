@@ -135,7 +135,8 @@ class _Opening:
         self._user, self._files, self._said = user, files, said
         keys = [
             *(str(table.key) for table in said.tables),
-            *(str(plate.key) for plate in (*said.plates, *said.table_plates)),
+            *(str(plate.key) for plate in said.plates),
+            *(str(plate.key) for plate in said.table_plates),
         ]
         # A table may have been made of one that was removed since: it gets a name too, by which nothing is found.
         gone = [str(key) for table in said.tables if table.made for key in table.made.wish.of]

@@ -18,7 +18,7 @@ const WHICH = { rows: "Rows", columns: "Columns", words: "Title and note" } as c
 const written = (rule: Rounding) => `${rule.by} ${rule.digits}`;
 const ROUNDINGS: { value: string; label: string; note?: string }[] = [
   { value: "", label: "as the data", note: "one decimal more than recorded" },
-  ...[0, 1, 2, 3, 4].map((n) => ({ value: `fixed ${n}`, label: `${n} decimals` })),
+  ...[0, 1, 2, 3, 4].map((n) => ({ value: `fixed ${n}`, label: n === 1 ? "1 decimal" : `${n} decimals` })),
   ...[2, 3, 4].map((n) => ({ value: `significant ${n}`, label: `${n} digits` })),
   { value: "se 2", label: "by the standard error", note: "as many decimals as give it two digits" },
 ];
