@@ -168,7 +168,9 @@ def methods(request: SignedIn, study_id: UUID, asked: MethodsIn) -> Any:
     study = studies.study(request.user, study_id)
     result = selectors.plates(study)
     chosen = result if asked.plates is None else result.filter(pk__in=asked.plates)
-    said = methods_of(request.user, list(chosen))
+    of_numbers = selectors.table_plates(study)
+    chosen_tables = of_numbers if asked.plates is None else of_numbers.filter(pk__in=asked.plates)
+    said = methods_of(request.user, list(chosen), list(chosen_tables))
     title = f"Methods of {study.title}"
     return {"paragraphs": said.paragraphs, "citations": said.citations, "markdown": said.markdown(title)}
 

@@ -8,19 +8,22 @@ from typing import Any
 from uuid import UUID
 
 import heron
-from heron import methods, numbering
+from heron import methods, numbering, tables
+from heron.choices import Use
 from heron.figure import uses_of
+from heron.figure.source import Source
 from heron.formatting import counted, typeset
 from heron.ledger import decisions_in_force
 from heron.methods import Decided, TableUsed
 from heron.recipes import recipe_words
 from heron.routine import described_words
+from heron.tables import TableSource
 
 from server.accounts.models import User
 from server.ledger import selectors as ledger
 from server.ledger.models import Entry
-from server.plates.documents import PlateDocument
-from server.plates.models import Plate
+from server.plates.documents import PlateDocument, TablePlateDocument
+from server.plates.models import Plate, TablePlate
 from server.plates.selectors import table_of
 from server.problems import Refusal
 from server.studies.snapshots import TableSnapshot
@@ -29,23 +32,30 @@ _PACKAGES = ("numpy", "scipy", "statsmodels", "scikit-learn")
 _TOLD = ("set-aside", "correct", "describe", "reread")
 
 
-def methods_of(user: User, plates: Sequence[Plate]) -> methods.Methods:
-    """What was read, decided and computed for plates, in words for a paper."""
-    panels = [panel for plate in plates for panel in PlateDocument.model_validate(plate.document).panels]
-    sources = [panel.source for panel in panels]
-    tables: dict[UUID, TableSnapshot] = {}
+def methods_of(user: User, plates: Sequence[Plate], of_numbers: Sequence[TablePlate] = ()) -> methods.Methods:
+    """What was read, decided and computed for plates and tables of numbers, in words for a paper."""
+    sources: list[Source | TableSource] = []
+    for plate in plates:
+        sources += PlateDocument.model_validate(plate.document).sources
+    for numbers in of_numbers:
+        sources += TablePlateDocument.model_validate(numbers.document).sources
+    known: dict[UUID, TableSnapshot] = {}
     for key in dict.fromkeys(source.table for source in sources):
         with suppress(Refusal):  # a table that was removed since has nothing to tell
-            tables[key] = table_of(user, key)
-    sources = [source for source in sources if source.table in tables]
-    used: dict[Any, set[str]] = {key: set() for key in tables}
+            known[key] = table_of(user, key)
+    sources = [source for source in sources if source.table in known]
+    used: dict[Any, set[str]] = {key: set() for key in known}
     for source in sources:
         used[source.table] |= source.symbols
     software = {"Velvet Heron": heron.__version__, "Python": platform.python_version()}
     software |= {name: version(name) for name in _PACKAGES}
-    uses = [use for source in sources for use in uses_of(source, tables[source.table])]
-    described = [_table(table, used[key]) for key, table in tables.items()]
+    uses = [use for source in sources for use in _uses(source, known[source.table])]
+    described = [_table(table, used[key]) for key, table in known.items()]
     return methods.methods_section(described, uses, software)
+
+
+def _uses(source: Source | TableSource, table: TableSnapshot) -> list[Use]:
+    return tables.uses_of(source, table) if isinstance(source, TableSource) else uses_of(source, table)
 
 
 def _table(table: TableSnapshot, symbols: set[str]) -> TableUsed:

@@ -187,7 +187,7 @@ def shown_out(table: NumberTable, document: TablePlateDocument) -> dict[str, Any
 
 
 class MethodsIn(Schema):
-    """plates: those that are covered, by id; null for all of the study."""
+    """plates: the plates and tables of numbers that are covered, by id; null for all of the study."""
 
     plates: list[UUID] | None = Field(default=None, max_length=2_000)
 

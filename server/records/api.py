@@ -12,7 +12,7 @@ from server.accounts.requests import SignedIn
 from server.documenting import file_of
 from server.ledger import selectors as ledger
 from server.ledger.request_params import table_of_request
-from server.plates.models import Plate
+from server.plates.models import Plate, TablePlate
 from server.records import opening, packages, routines, scripts, selectors
 from server.records.documents import Routine, published_schema
 from server.records.schemas import (
@@ -85,7 +85,7 @@ def package(request: SignedIn, study_id: UUID, asked: PackageIn) -> Any:
 def script_text(request: SignedIn, study_id: UUID, asked: ScriptIn) -> Any:
     """A Python script that repeats the study's decisions and redraws plates, and what it cannot carry."""
     study = studies.study(request.user, study_id)
-    made, tables = scripts.script_of(request.user, study, _plates(study, asked))
+    made, tables = scripts.script_of(request.user, study, _kept(study, asked))
     return ScriptOut(text=made.text, notes=list(made.notes), files=[table.path for table in tables if table.path])
 
 
@@ -93,15 +93,17 @@ def script_text(request: SignedIn, study_id: UUID, asked: ScriptIn) -> Any:
 def script(request: SignedIn, study_id: UUID, asked: ScriptIn) -> Any:
     """The script as a zip, with the files that it reads and the core as a wheel."""
     study = studies.study(request.user, study_id)
-    body = scripts.zipped(request.user, study, _plates(study, asked))
+    body = scripts.zipped(request.user, study, _kept(study, asked))
     response = HttpResponse(body, content_type="application/zip")
     response["Content-Disposition"] = f'attachment; filename="{packages.slug(study.title, 0)[3:]}-script.zip"'
     return response
 
 
-def _plates(study: Study, asked: ScriptIn) -> list[Plate]:
-    result = study.plates.all()
-    return list(result if asked.plates is None else result.filter(pk__in=asked.plates))
+def _kept(study: Study, asked: ScriptIn) -> tuple[list[Plate], list[TablePlate]]:
+    plates, of_numbers = study.plates.all(), study.table_plates.all()
+    if asked.plates is None:
+        return list(plates), list(of_numbers)
+    return list(plates.filter(pk__in=asked.plates)), list(of_numbers.filter(pk__in=asked.plates))
 
 
 @router.post("/uploads/{upload_id}/open", response={201: OpenedPackageOut})

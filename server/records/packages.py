@@ -120,7 +120,7 @@ def _fill(archive: _Archive, user: User, study: Study, pictures: Mapping[UUID, s
         "format": "velvet-heron-ledger", "version": 1,
         "tables": [{"key": str(table.pk), "entries": [_entry(e) for e in ledger.entries(table)]} for table in tables],
     })  # fmt: skip
-    methods = methods_of(user, plates)
+    methods = methods_of(user, plates, list(study.table_plates.all()))
     archive.writestr("methods.md", methods.markdown(f"Methods of {study.title}"))
     _json(archive, "datapackage.json", {
         "name": slug(study.title, 1)[3:], "title": study.title, "created": timezone.now().isoformat(),

@@ -183,7 +183,7 @@ class OpenedPackageOut(Schema):
 
 
 class ScriptIn(Schema):
-    """plates: their ids, by default all of the study."""
+    """plates: of plates and tables of numbers, their ids, by default all of the study."""
 
     plates: list[UUID] | None = Field(default=None, max_length=2_000)
 

@@ -14,24 +14,29 @@ from build import ProjectBuilder
 from heron import figure, script
 from heron.errors import HeronError
 from heron.script.code import name_of
+from heron.tables import caption
 from pyproject_hooks import quiet_subprocess_runner
 
 from server.accounts.models import User
 from server.ledger import selectors as ledger
 from server.ledger.making import refresh_if_stale
 from server.plates import selectors as plating
-from server.plates.models import Plate
+from server.plates.models import Plate, TablePlate
 from server.problems import Refusal
 from server.records.packages import slug
 from server.studies import selectors as studies
 from server.studies.models import Study, Table
 from server.studies.snapshots import TableSnapshot
 
+Kept = tuple[Sequence[Plate], Sequence[TablePlate]]
 
-def script_of(user: User, study: Study, plates: Sequence[Plate]) -> tuple[script.Script, list[script.TableSpec]]:
-    """The script of some plates of a study, with the tables that they stand on."""
+
+def script_of(user: User, study: Study, kept: Kept) -> tuple[script.Script, list[script.TableSpec]]:
+    """The script of some plates and tables of numbers of a study, with the tables that they stand on."""
+    plates, of_numbers = kept
     documents = [plating.document_of(plate) for plate in plates]
-    wanted = {str(panel.source.table) for document in documents for panel in document.panels}
+    wanted = {str(source.table) for document in documents for source in document.sources}
+    wanted |= {plate.document["source"]["table"] for plate in of_numbers}
     tables = _in_order(study, wanted)
     taken: list[str] = []
     for table in tables:
@@ -48,10 +53,25 @@ def script_of(user: User, study: Study, plates: Sequence[Plate]) -> tuple[script
             continue
         if plate.frozen is not None:
             notes.append(f"{plate.name} is frozen with its numbers; the script computes them anew.")
-        caption = document.caption.text if document.caption.text is not None else figure.caption(said, scenes)
-        result.append((slug(plate.name, number), script.PlateSpec(plate.name, said, tuple(sources), caption)))
-    made = script.write(study.title, heron.__version__, named, result)
+        words = document.caption.text if document.caption.text is not None else figure.caption(said, scenes)
+        result.append((slug(plate.name, number), script.PlateSpec(plate.name, said, tuple(sources), words)))
+    written = []
+    for number, numbers in enumerate(of_numbers, 1):
+        try:
+            written.append((slug(numbers.name, number), _numbers(user, numbers)))
+        except (HeronError, Refusal) as error:
+            notes.append(f"{numbers.name} is not in the script: {error.problem}")
+        if numbers.frozen is not None:
+            notes.append(f"{numbers.name} is frozen with its numbers; the script computes them anew.")
+    made = script.write(study.title, heron.__version__, named, result, written)
     return replace(made, notes=(*notes, *made.notes)), named
+
+
+def _numbers(user: User, plate: TablePlate) -> script.NumbersSpec:
+    document = plating.table_document_of(plate)
+    table, _ = plating.number_table(user, document.source)
+    said = document.caption.text if document.caption.text is not None else caption(table)
+    return script.NumbersSpec(plate.name, document.model_dump(mode="json"), document.source, said)
 
 
 def _in_order(study: Study, wanted: set[str]) -> list[Table]:
@@ -93,9 +113,9 @@ def _path(name: str, number: int) -> str:
     return f"files/{number:02d}-{re.sub(r'[^A-Za-z0-9._-]+', '-', name)[-100:]}"
 
 
-def zipped(user: User, study: Study, plates: Sequence[Plate]) -> bytes:
+def zipped(user: User, study: Study, kept: Kept) -> bytes:
     """The script with everything that it needs, as a zip."""
-    made, tables = script_of(user, study, plates)
+    made, tables = script_of(user, study, kept)
     files = {str(row.pk): row.source for row in study.tables.select_related("source") if row.source}
     wheel_name, wheel = core_wheel()
     sink = io.BytesIO()

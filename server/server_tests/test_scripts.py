@@ -30,9 +30,9 @@ from server.ledger.making import TableRecipe, make
 from server.ledger.models import Entry
 from server.ledger.services import Cell, RowDecision, correct, decide, derive, describe, start_rereading
 from server.plates import selectors
-from server.plates.documents import PlateDocument
+from server.plates.documents import PlateDocument, TablePlateDocument
 from server.plates.models import Plate
-from server.plates.services import keep
+from server.plates.services import keep, keep_table
 from server.records.scripts import script_of, zipped
 from server.server_tests.cases import person, stored_in
 from server.server_tests.test_figures import by_chance
@@ -104,11 +104,15 @@ class ScriptCase(TestCase):
                 recipe["of"] = ["shell_mass", "shell_length"]
             derive(self.user, now(), [recipe], now().revision, reason="needed")
 
+    @property
+    def all_kept(self):
+        return list(self.study.plates.all()), list(self.study.table_plates.all())
+
     def run_script(self) -> Path:
-        self.assertEqual(script_of(self.user, self.study, list(self.study.plates.all()))[0].notes, ())
+        self.assertEqual(script_of(self.user, self.study, self.all_kept)[0].notes, ())
         folder = Path(tempfile.mkdtemp())
         self.addCleanup(shutil.rmtree, folder)
-        with zipfile.ZipFile(io.BytesIO(zipped(self.user, self.study, list(self.study.plates.all())))) as archive:
+        with zipfile.ZipFile(io.BytesIO(zipped(self.user, self.study, self.all_kept))) as archive:
             archive.extractall(folder)
         (wheel,) = folder.glob("*.whl")
         self.assertTrue(PYTHON.exists(), f"{PYTHON} is made by ./check server")
@@ -163,6 +167,12 @@ class ScriptCase(TestCase):
                     compared += self.same(a, b, f"{plate.name}, line {i}: {mine} and {theirs}")
             for ending in ("pdf", "png"):
                 self.assertGreater(made.with_name(made.name.replace("-data.csv", f".{ending}")).stat().st_size, 2_000)
+        for number, plate in enumerate(self.study.table_plates.all(), 1):
+            table, _ = selectors.number_table(self.user, selectors.table_document_of(plate).source)
+            expected += [[plate.name, name, value, unit] for name, value, unit in selectors.numbers_in(table)]
+            (made,) = (folder / "out").glob(f"{number:02d}-{plate.document['source']['kind']}*.html")
+            self.assertIn("<table", made.read_text())
+            self.assertGreater(made.with_suffix(".docx").stat().st_size, 5_000)
         self.assertEqual([row[:2] for row in result], [row[:2] for row in expected])
         for theirs, mine in zip(result, expected, strict=True):
             compared += self.same(repr(mine[2]), theirs[2], f"{mine} and {theirs}")
@@ -355,6 +365,14 @@ class EveryKind(ScriptCase):
             },
             {"table": bus, "kind": "counts", "variable": "age_band"},
         )
+        for source in (
+            {"kind": "summary", "variables": [length, mass, "vigour"], "by": "tray_type", "test": True},
+            {"kind": "group-differences", "variable": length, "by": "tray_type"},
+            {"kind": "frequencies", "variable": "vigour", "by": "tray_type"},
+            {"kind": "regression", "response": mass, "predictors": [length, "tray_type"]},
+        ):
+            document = {"source": {"table": str(self.oysters.pk), **source}}
+            keep_table(self.user, self.study, str(source["kind"]), TablePlateDocument.model_validate(document))
         folder = self.run_script()
         self.assertGreater(self.compare(folder), 20_000)
         text = (folder / "study.py").read_text()

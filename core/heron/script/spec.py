@@ -7,6 +7,7 @@ from typing import Any
 from heron.figure.source import Source
 from heron.ledger import TableView
 from heron.routine import Step
+from heron.tables import TableSource
 
 
 @dataclass(frozen=True)
@@ -39,8 +40,18 @@ class PlateSpec:
 
 
 @dataclass(frozen=True)
+class NumbersSpec:
+    """A table of numbers: its document as JSON, what it is of, and its caption."""
+
+    name: str
+    document: Mapping[str, Any]
+    source: TableSource
+    caption: str
+
+
+@dataclass(frozen=True)
 class Script:
-    """text: of the script; documents: what it draws plates by, as JSON by path; notes: what it cannot carry, a sentence
+    """text: of the script; documents: what it draws plates and writes tables by, as JSON by path; notes: what it cannot carry, a sentence
     each."""
 
     text: str

@@ -8,20 +8,23 @@ from typing import Any
 from heron.figure.source import Source
 from heron.script import numbers, tables
 from heron.script.code import comment, indented
-from heron.script.spec import PlateSpec, Script, TableSpec
+from heron.script.spec import NumbersSpec, PlateSpec, Script, TableSpec
 
 _IMPORTS = (
     ("json", "import json"), ("Path", "from pathlib import Path"), ("", ""), ("np", "import numpy as np"),
     ("pd", "import pandas as pd"), ("optimize", "from scipy import optimize"), ("stats", "from scipy import stats"), ("", ""),
     *((name, f"from heron import {name}") for name in ("figure", "intake", "ledger", "rearranging", "simulation")),
+    ("numbers_in", "from heron import tables as numbers_in"),
     ("draw", "from heron.figure.draw import draw"),
+    ("write_table", "from heron.tables.writing import write as write_table"),
     *((name, f"from heron.script.standing import {name}") for name in (
         "agree", "called", "frame", "levels", "rows", "table_of", "tried",
     )),
 )  # fmt: skip
 # Names that no table takes: all that stand at the top of a script.
 RESERVED = (
-    *(name for name, _ in _IMPORTS if name), "HERE", "OUT", "NUMBERS", "finish", "scene", "scenes", "recomputed", "file",
+    *(name for name, _ in _IMPORTS if name), "HERE", "OUT", "NUMBERS", "finish", "finish_table", "scene", "scenes", "recomputed", "file",
+    "made",
 )  # fmt: skip
 _HELPERS = '''
 HERE = Path(__file__).resolve().parent
@@ -42,15 +45,30 @@ def finish(name, file, scenes):
     for ending in ("pdf", "png"):
         draw(document, scenes, OUT / f"{file}.{ending}", document["caption"])
 '''
+_TABLES = '''
+
+def finish_table(name, file, made):
+    """Keep the numbers of a table, and write it."""
+    document = json.loads((HERE / "tables" / f"{file}.json").read_text(encoding="utf-8"))
+    for each in made.numbers:
+        NUMBERS.append([name, each.name, repr(each.value), each.unit])
+    for form in ("html", "docx", "csv"):
+        (OUT / f"{file}.{form}").write_bytes(write_table(made, document, form, document["caption"]))
+'''
 
 
 def write(
-    title: str, version: str, table_specs: Sequence[TableSpec], plates: Sequence[tuple[str, PlateSpec]]
+    title: str,
+    version: str,
+    table_specs: Sequence[TableSpec],
+    plates: Sequence[tuple[str, PlateSpec]],
+    of_numbers: Sequence[tuple[str, NumbersSpec]] = (),
 ) -> Script:
-    """Return the script that reads the files of tables, takes their decisions again, and builds and draws plates.
+    """Return the script that reads the files of tables, takes their decisions again, builds and draws plates, and
+    writes tables of numbers.
 
-    Parameters: found, tables in an order in which each stands behind those that it is made of; plates, each with the
-    name of its files.
+    Parameters: table_specs, tables in an order in which each stands behind those that it is made of; plates,
+    of_numbers, each with the name of its files.
     """
     names, by_key = {table.key: table.python for table in table_specs}, {table.key: table for table in table_specs}
     body: list[str] = []
@@ -63,6 +81,13 @@ def write(
             continue
         body += _plate(file, plate, by_key)
         documents[f"plates/{file}.json"] = json.dumps(document_of(plate), ensure_ascii=False, indent=1)
+    for file, table_plate in of_numbers:
+        if str(table_plate.source.table) not in by_key:
+            notes.append(f"{table_plate.name} is not in the script: the table that it stands on is not in the study.")
+            continue
+        body += _numbers(file, table_plate, by_key[str(table_plate.source.table)].python)
+        written = {**table_plate.document, "caption": table_plate.caption}
+        documents[f"tables/{file}.json"] = json.dumps(written, ensure_ascii=False, indent=1)
     body += [
         "", f"# {'-' * 100}", "with (OUT / \"numbers.csv\").open(\"w\", newline=\"\") as file:",
         "    pd.DataFrame(NUMBERS, columns=[\"plate\", \"name\", \"value\", \"unit\"]).to_csv(file, index=False)",
@@ -75,7 +100,7 @@ def write(
             f"go to out/."
         ),
     ]
-    text = "\n".join([_HELPERS, *body]) + "\n"
+    text = "\n".join([_HELPERS + (_TABLES if of_numbers else ""), *body]) + "\n"
     return Script("\n".join([*head, "", *_imports(text), text]), documents, tuple(notes))
 
 
@@ -85,9 +110,9 @@ def _imports(text: str) -> list[str]:
     for name, line in _IMPORTS:
         if name and not re.search(rf"(?<![\w.'\"]){name}\b", text):
             continue
-        source = line.rpartition(" import ")[0]
+        source, _, named = line.rpartition(" import ")
         if result and source and result[-1].startswith(f"{source} import "):
-            result[-1] += f", {name}"
+            result[-1] += f", {named}"
         else:
             result.append(line)
     return result
@@ -116,6 +141,14 @@ def _panel(source: Source, table: TableSpec) -> list[str]:
             f"print(agree(scene, recomputed({view})))",
         ]  # fmt: skip
     return [*lines, "scenes.append(scene)"]
+
+
+def _numbers(file: str, numbers: NumbersSpec, table: str) -> list[str]:
+    return [
+        "", f"# {'-' * 100}", *comment(f"Table: {numbers.name}"), *comment(numbers.caption),
+        f"made = numbers_in.build(numbers_in.from_json({numbers.source.to_json()!r}), {table})",
+        f"finish_table({numbers.name!r}, {file!r}, made)",
+    ]  # fmt: skip
 
 
 def document_of(plate: PlateSpec) -> dict[str, Any]:

@@ -2,6 +2,7 @@
 
 from heron.tables.build import build
 from heron.tables.laid import Head, Laid, Line, laid_out
+from heron.tables.methods import uses_of
 from heron.tables.record import Cell, Column, Figure, Footnote, NumberTable, Row
 from heron.tables.source import TableSource, from_json
 from heron.tables.words import TableFinding, alternative, caption, check
@@ -24,4 +25,5 @@ __all__ = [
     "check",
     "from_json",
     "laid_out",
+    "uses_of",
 ]

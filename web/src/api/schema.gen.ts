@@ -5586,7 +5586,7 @@ export interface components {
         };
         /**
          * MethodsIn
-         * @description plates: those that are covered, by id; null for all of the study.
+         * @description plates: the plates and tables of numbers that are covered, by id; null for all of the study.
          */
         MethodsIn: {
             /** Plates */
@@ -7439,7 +7439,7 @@ export interface components {
         };
         /**
          * ScriptIn
-         * @description plates: their ids, by default all of the study.
+         * @description plates: of plates and tables of numbers, their ids, by default all of the study.
          */
         ScriptIn: {
             /** Plates */
