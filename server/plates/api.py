@@ -9,7 +9,7 @@ from heron import figure, tables
 from heron.figure.words import letters
 from heron.readings import Cancellation
 from heron.tables import writing
-from ninja import File, Router
+from ninja import File, Form, Router
 from ninja.files import UploadedFile
 from pydantic import Field
 
@@ -27,6 +27,7 @@ from server.plates.schemas import (
     FurnishingsOut,
     MethodsIn,
     MethodsOut,
+    PageIn,
     PlaceIn,
     PlateChange,
     PlateIn,
@@ -140,6 +141,13 @@ def picture(
     """A picture as PNG or TIFF with its dots per inch recorded."""
     body = services.rastered(picture.read(), form, dpi)
     return HttpResponse(body, content_type=f"image/{form}")
+
+
+@router.post("/plates/page", response=None, openapi_extra=file_of(writing.TYPES["docx"]))
+def page(request: SignedIn, picture: File[UploadedFile], words: Form[PageIn]) -> Any:
+    """A picture with its caption as a page of a word processor."""
+    body = services.paged(picture.read(), words.width, words.caption, words.alternative)
+    return HttpResponse(body, content_type=writing.TYPES["docx"])
 
 
 @router.get("/studies/{study_id}/plates", response=list[PlateLine])

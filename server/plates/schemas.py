@@ -8,6 +8,7 @@ from heron.tables import Laid, NumberTable, TableFinding
 from ninja import Schema
 from pydantic import Field, TypeAdapter, ValidationError
 
+from server.fields import PlainText
 from server.plates.documents import (
     MOST_PANELS,
     Name,
@@ -73,6 +74,14 @@ class PlateChange(Schema):
     version: int
     name: Name = Field(min_length=1)
     document: PlateDocument
+
+
+class PageIn(Schema):
+    """width: of the picture, in mm."""
+
+    width: Annotated[float, Field(ge=20, le=600)]
+    caption: Annotated[PlainText, Field(max_length=20_000)] = ""
+    alternative: Annotated[PlainText, Field(max_length=20_000)] = ""
 
 
 class PlaceIn(Schema):

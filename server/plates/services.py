@@ -8,6 +8,7 @@ from uuid import UUID
 from django.db import transaction
 from django.db.models import Max, Min, QuerySet
 from heron.errors import HeronError
+from heron.tables.page import page_of_figure
 from PIL import Image, UnidentifiedImageError
 
 from server import room
@@ -198,6 +199,23 @@ def _reviewed(user: User, document: AnyDocument) -> dict[str, Any]:
 
 def rastered(picture: bytes, form: Literal["png", "tiff"], dpi: int) -> bytes:
     """A picture as PNG or TIFF with its dots per inch recorded, without an alpha channel."""
+    flat, out = _flattened(picture), io.BytesIO()
+    if form == "tiff":
+        flat.save(out, "TIFF", dpi=(dpi, dpi), compression="tiff_lzw")
+    else:
+        flat.save(out, "PNG", dpi=(dpi, dpi))
+    return out.getvalue()
+
+
+def paged(picture: bytes, width: float, caption: str, alternative: str) -> bytes:
+    """A picture with its caption as a page of a word processor. width: in mm."""
+    flat, out = _flattened(picture), io.BytesIO()
+    flat.save(out, "PNG")
+    return page_of_figure(out.getvalue(), width, caption, alternative)
+
+
+def _flattened(picture: bytes) -> Image.Image:
+    """A picture that came as PNG, without an alpha channel."""
     Image.MAX_IMAGE_PIXELS = MOST_PIXELS
     try:
         with Image.open(io.BytesIO(picture), formats=["PNG"]) as read:
@@ -206,9 +224,4 @@ def rastered(picture: bytes, form: Literal["png", "tiff"], dpi: int) -> bytes:
             flat.paste(whole, mask=whole.getchannel("A"))
     except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError) as error:
         raise HeronError("no-picture", "The picture cannot be read as PNG.", where="picture") from error
-    out = io.BytesIO()
-    if form == "tiff":
-        flat.save(out, "TIFF", dpi=(dpi, dpi), compression="tiff_lzw")
-    else:
-        flat.save(out, "PNG", dpi=(dpi, dpi))
-    return out.getvalue()
+    return flat

@@ -7,6 +7,7 @@ import zipfile
 from pathlib import Path
 
 import numpy as np
+from docx import Document
 from heron import groups, relation
 from heron.figure import styles
 from PIL import Image
@@ -561,6 +562,14 @@ class Leaving(PlateCase):
                 self.assertEqual((read.format, read.size, read.mode), (form.upper(), (60, 40), "RGB"))
                 self.assertEqual([round(float(each)) for each in read.info["dpi"]], [300, 300])
                 self.assertEqual(read.getpixel((3, 3)), (255, 255, 255))
+        drawn.seek(0)
+        words = {"width": 85, "caption": "Mass by bed.", "alternative": "A figure"}
+        answer = self.client.post("/api/plates/page", {"picture": drawn, **words})
+        self.assertEqual(answer.status_code, 200, answer.content[:300])
+        page = Document(io.BytesIO(answer.content))
+        self.assertEqual((page.paragraphs[-1].text, page.paragraphs[-1].style.name), ("Mass by bed.", "Caption"))
+        (shape,) = page.inline_shapes
+        self.assertEqual((round(shape.width.mm), shape._inline.docPr.get("descr")), (85, "A figure"))
         broken = io.BytesIO(b"\x89PNG no picture")
         broken.name = "plate.png"
         self.assert_problem(self.client.post("/api/plates/picture", {"picture": broken}), 422, "no-picture")

@@ -22,6 +22,11 @@ class Head:
     n: str
     markers: str
 
+    @property
+    def with_n(self) -> str:
+        """Its label, with its n below."""
+        return f"{self.label}\n{self.n}" if self.n else self.label
+
 
 @dataclass(frozen=True)
 class Line:
@@ -52,6 +57,11 @@ class Laid:
     heads: tuple[Head, ...]
     lines: tuple[Line, ...]
     notes: tuple[tuple[str, str], ...]
+
+
+def titled_caption(laid: Laid, caption: str) -> str:
+    """A caption with the title before it, where there is one."""
+    return f"{laid.title}. {caption}" if laid.title else caption
 
 
 def laid_out(table: NumberTable, document: Mapping[str, Any]) -> Laid:

@@ -7,8 +7,8 @@ from typing import Any
 
 from heron.cells import delimited, written
 from heron.choices import Display, displays
-from heron.errors import NotInstalled
-from heron.tables.laid import FIGURE_SPACE, Laid, laid_out
+from heron.tables.laid import FIGURE_SPACE, Laid, laid_out, titled_caption
+from heron.tables.page import page_of_table
 from heron.tables.record import NumberTable
 
 FORMS: dict[str, Display] = displays(
@@ -45,7 +45,9 @@ def as_html(laid: Laid, caption: str) -> str:
     cell = "padding:2px 10px 2px 0;text-align:left;vertical-align:top;font-variant-numeric:tabular-nums"
     rule = "border-bottom:1px solid"
     lines = ['<table style="border-collapse:collapse;border-top:1.5px solid;border-bottom:1.5px solid">']
-    lines.append(f'<caption style="caption-side:top;text-align:left">{html.escape(_titled(laid, caption))}</caption>')
+    lines.append(
+        f'<caption style="caption-side:top;text-align:left">{html.escape(titled_caption(laid, caption))}</caption>'
+    )
     lines.append(f'<thead><tr><th scope="col" style="{cell};{rule}">{html.escape(laid.stub)}</th>')
     for head in laid.heads:
         n = f"<br>{html.escape(head.n)}" if head.n else ""
@@ -64,10 +66,6 @@ def as_html(laid: Laid, caption: str) -> str:
         lines.append(f'<tfoot><tr><td colspan="{len(laid.heads) + 1}" style="{cell};border-top:1px solid">{said}</td>')
         lines.append("</tr></tfoot>")
     return "\n".join([*lines, "</table>", ""])
-
-
-def _titled(laid: Laid, caption: str) -> str:
-    return f"{laid.title}. {caption}" if laid.title else caption
 
 
 def _raised(markers: str) -> str:
@@ -106,7 +104,7 @@ def as_latex(laid: Laid, caption: str) -> str:
         cells = [""] * len(laid.heads) if line.is_heading else [_tex(line.led(i)) for i in range(len(line.cells))]
         lines.append(" & ".join([label, *cells]) + r" \\")
     notes = [rf"\textsuperscript{{{marker}}}{_tex(words)}" if marker else _tex(words) for marker, words in laid.notes]
-    said = r"\caption{" + _tex(_titled(laid, caption)) + "}"
+    said = r"\caption{" + _tex(titled_caption(laid, caption)) + "}"
     below = [r"\par\smallskip\footnotesize " + r"\\ ".join(notes)] if notes else []
     body = [r"\toprule", *heads, r"\midrule", *([r"\endhead"] if long else []), *lines, r"\bottomrule"]
     if long:
@@ -132,7 +130,7 @@ def as_markdown(laid: Laid, caption: str) -> str:
     heads = [
         plain(head.label) + marked(head.markers) + (f"<br>{plain(head.n)}" if head.n else "") for head in laid.heads
     ]
-    lines = [plain(_titled(laid, caption)), "", f"| {' | '.join([plain(laid.stub), *heads])} |"]
+    lines = [plain(titled_caption(laid, caption)), "", f"| {' | '.join([plain(laid.stub), *heads])} |"]
     lines.append(f"|{'|'.join([':---'] * (len(heads) + 1))}|")
     for line in laid.lines:
         label = "&emsp;" * line.depth + plain(line.label) + marked(line.markers)
@@ -179,9 +177,9 @@ def as_sheet(laid: Laid, caption: str) -> bytes:
     sheet = book.active
     assert sheet is not None
     sheet.title = "table"
-    sheet.append([written(_titled(laid, caption))])
+    sheet.append([written(titled_caption(laid, caption))])
     sheet.append([])
-    sheet.append([written(laid.stub), *(written(_with_n(head.label, head.n)) for head in laid.heads)])
+    sheet.append([written(laid.stub), *(written(head.with_n) for head in laid.heads)])
     for one in sheet[3]:
         one.font, one.alignment = Font(bold=True), Alignment(wrap_text=True, vertical="top")
         one.border = Border(top=Side(style="medium"), bottom=Side(style="thin"))
@@ -201,98 +199,8 @@ def as_sheet(laid: Laid, caption: str) -> bytes:
     return sink.getvalue()
 
 
-def _with_n(label: str, n: str) -> str:
-    return f"{label}\n{n}" if n else label
-
-
-def as_document(laid: Laid, caption: str) -> bytes:
-    """A page with the table and its caption."""
-    try:
-        from docx import Document  # imported on first use
-    except ModuleNotFoundError as error:
-        raise NotInstalled("python-docx", "files") from error
-    page = Document()
-    add_to_page(page, laid, caption)
-    sink = io.BytesIO()
-    page.save(sink)
-    return sink.getvalue()
-
-
-def add_to_page(page: Any, laid: Laid, caption: str, number: str = "") -> None:
-    """Put a table into a page of a word processor: caption, head repeated over pages, rules, notes."""
-    from docx.enum.table import WD_TABLE_ALIGNMENT
-    from docx.shared import Pt
-
-    said = page.add_paragraph(style="Caption")
-    said.paragraph_format.keep_with_next = True
-    said.add_run(f"{number}{_titled(laid, caption)}")
-    made = page.add_table(rows=1, cols=len(laid.heads) + 1)
-    made.alignment, made.autofit = WD_TABLE_ALIGNMENT.LEFT, True
-    heads = made.rows[0]
-    _repeat(heads)
-    _fill(heads.cells[0], laid.stub, bold=True)
-    for cell, head in zip(heads.cells[1:], laid.heads, strict=True):
-        _fill(cell, _with_n(head.label, head.n), head.markers, bold=True)
-    for line in laid.lines:
-        row = made.add_row()
-        _fill(row.cells[0], line.label, line.markers, inset=line.depth)
-        for i in range(len(line.cells)):
-            _fill(row.cells[i + 1], line.led(i))
-    _ruled(heads, "top", 12)
-    _ruled(heads, "bottom", 6)
-    _ruled(made.rows[-1], "bottom", 12)
-    for marker, words in laid.notes:
-        note = page.add_paragraph()
-        note.paragraph_format.space_after = Pt(0)
-        if marker:
-            raised = note.add_run(marker)
-            raised.font.superscript, raised.font.size = True, Pt(9)
-        note.add_run(words).font.size = Pt(9)
-
-
-def _fill(cell: Any, text: str, markers: str = "", *, bold: bool = False, inset: int = 0) -> None:
-    from docx.shared import Pt
-
-    paragraph = cell.paragraphs[0]
-    paragraph.paragraph_format.space_after = Pt(0)
-    if inset:
-        paragraph.paragraph_format.left_indent = Pt(12 * inset)
-    run = paragraph.add_run(text)
-    run.bold, run.font.size = bold, Pt(10)
-    if markers:
-        raised = paragraph.add_run(markers)
-        raised.font.superscript, raised.font.size = True, Pt(10)
-
-
-def _repeat(row: Any) -> None:
-    """Have a row stand again at the head of each page."""
-    from docx.oxml import OxmlElement
-    from docx.oxml.ns import qn
-
-    mark = OxmlElement("w:tblHeader")
-    mark.set(qn("w:val"), "true")
-    row._tr.get_or_add_trPr().append(mark)
-
-
-def _ruled(row: Any, side: str, eighths: int) -> None:
-    """A rule above or below a row, in eighths of a point."""
-    from docx.oxml import OxmlElement
-    from docx.oxml.ns import qn
-
-    for cell in row.cells:
-        properties = cell._tc.get_or_add_tcPr()
-        borders = properties.find(qn("w:tcBorders"))
-        if borders is None:
-            borders = OxmlElement("w:tcBorders")
-            properties.append(borders)
-        line = OxmlElement(f"w:{side}")
-        for name, value in (("val", "single"), ("sz", str(eighths)), ("color", "auto"), ("space", "0")):
-            line.set(qn(f"w:{name}"), value)
-        borders.append(line)
-
-
 _WRITERS: dict[str, Callable[[Laid, str], str | bytes]] = {
-    "docx": as_document,
+    "docx": page_of_table,
     "html": as_html,
     "latex": as_latex,
     "markdown": as_markdown,

@@ -120,6 +120,22 @@ export async function recorded(picture: Blob, form: "png" | "tiff", dpi: number)
   return await file(response);
 }
 
+/** A picture with its caption as a page of a word processor. width: in mm. */
+export async function paged(picture: Blob, width: number, caption: string, alternative: string): Promise<Blob> {
+  const data = new FormData();
+  data.append("picture", picture, "plate.png");
+  data.append("width", String(width));
+  data.append("caption", caption);
+  data.append("alternative", alternative);
+  const response = client.POST("/api/plates/page", {
+    // The generated type of a file is text; what is sent is the form.
+    body: data as never,
+    bodySerializer: (given: unknown) => given as FormData,
+    parseAs: "blob",
+  });
+  return await file(response);
+}
+
 /** Put a plate aside for publication; what is not said of it is as usual. */
 export async function keepPlate(study: string, plate: NewPlate, style: PlateStyle): Promise<Plate> {
   const document = {

@@ -143,6 +143,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plates/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Page
+         * @description A picture with its caption as a page of a word processor.
+         */
+        post: operations["server_plates_api_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plates/picture": {
         parameters: {
             query?: never;
@@ -5868,6 +5888,24 @@ export interface components {
             study: string;
         };
         /**
+         * PageIn
+         * @description width: of the picture, in mm.
+         */
+        PageIn: {
+            /**
+             * Alternative
+             * @default
+             */
+            alternative: string;
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /** Width */
+            width: number;
+        };
+        /**
          * PairIn
          * @description Two variables by symbol.
          */
@@ -10417,6 +10455,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FurnishingsOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_plates_api_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Alternative
+                     * @default
+                     */
+                    alternative?: string;
+                    /**
+                     * Caption
+                     * @default
+                     */
+                    caption?: string;
+                    /**
+                     * Picture
+                     * Format: binary
+                     */
+                    picture: string;
+                    /** Width */
+                    width: number;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.wordprocessingml.document": string;
                 };
             };
             "4XX": components["responses"]["Problem"];

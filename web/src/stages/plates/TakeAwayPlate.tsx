@@ -13,6 +13,7 @@ import {
   fileName,
   filesOf,
   type Leaving,
+  pageOf,
   pdfOf,
   pictureOf,
   specificationOf,
@@ -80,6 +81,7 @@ export function TakeAwayPlate({ leaving, ready }: { leaving: Leaving; ready: boo
         {file("TIFF", ".tiff", () => pictureOf(leaving, "tiff", dots))}
       </div>
       <div className="mt-3 flex flex-wrap gap-1.5 border-line border-t pt-3">
+        {file("Word processor, with caption (.docx)", ".docx", () => pageOf(leaving, dots))}
         {file("Caption", ".md", async () => captionOf(leaving), "text/markdown")}
         {file("Alternative text", "-alternative.txt", async () => `${leaving.alternative}\n`)}
         {file("Data, CSV", "-data.csv", () => readData(leaving.document), "text/csv")}

@@ -5,7 +5,15 @@ import sans400 from "../../../type/sans-400.ttf";
 import sans600 from "../../../type/sans-600.ttf";
 import serif400 from "../../../type/serif-400.ttf";
 import serif600 from "../../../type/serif-600.ttf";
-import { type Furnishings, type PlateDocument, readData, readWords, recorded, type Scene } from "../../api/plates";
+import {
+  type Furnishings,
+  type PlateDocument,
+  paged,
+  readData,
+  readWords,
+  recorded,
+  type Scene,
+} from "../../api/plates";
 import { POINTS_PER_MM } from "../../figure/layout";
 import { Sheet } from "../../figure/Sheet";
 import { FAMILY, inLines, typeLoaded } from "../../figure/text";
@@ -285,3 +293,7 @@ export async function wordsOf(plate: PlateDocument): Promise<{ caption: string; 
   const words = await readWords(plate);
   return { caption: plate.caption.text ?? words.caption, alternative: plate.alternative.text ?? words.alternative };
 }
+
+/** A page of a word processor with the picture and its caption. */
+export const pageOf = async (leaving: Leaving, dpi: number) =>
+  paged(await pictureOf(leaving, "png", dpi), leaving.document.sheet.width, leaving.caption, leaving.alternative);
