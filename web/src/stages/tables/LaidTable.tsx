@@ -1,5 +1,6 @@
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useLayoutEffect, useRef, useState } from "react";
 import type { Shown } from "../../api/tablePlates";
+import { useSize } from "../../ui/useSize";
 import { InPlace } from "../InPlace";
 
 type LaidTableProps = {
@@ -10,18 +11,31 @@ type LaidTableProps = {
   caption?: ReactNode;
 };
 
+const LEAST_SCALE = 0.75;
+
 type Typing = { key: string; text: string; place: { left: number; top: number; width: number } };
 
 /** A table of numbers as it will leave: rules above and below, decimal marks under one another, its notes. */
 export function LaidTable({ laid, onName, caption }: LaidTableProps) {
   const [typing, setTyping] = useState<Typing | null>(null);
+  const [frame, room] = useSize();
+  const table = useRef<HTMLTableElement>(null);
+  const [scale, setScale] = useState(1);
+  // A wide table is written smaller, as far as it can still be read; a wider one is scrolled.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another table has another width
+  useLayoutEffect(() => {
+    const now = table.current;
+    if (!now || !room) return;
+    const width = now.offsetWidth / (Number(now.style.zoom) || 1);
+    setScale(Math.max(Math.min(room.width / Math.max(width, 1), 1), LEAST_SCALE));
+  }, [laid, room]);
   const named = (key: string, text: string) =>
     onName ? (
       <button
         type="button"
         data-part={key}
         aria-label={`Other words for ${text || "the first column"}`}
-        className="dotted-word rounded px-0.5 text-left text-ink! decoration-line-strong/60! hover:text-accent-hover!"
+        className="dotted-word wrap-anywhere rounded px-0.5 text-left text-ink! decoration-line-strong/60! hover:text-accent-hover!"
         onClick={(event) => {
           const box = event.currentTarget.getBoundingClientRect();
           const frame = event.currentTarget.closest("[data-frame]")?.getBoundingClientRect();
@@ -35,10 +49,10 @@ export function LaidTable({ laid, onName, caption }: LaidTableProps) {
       text
     );
   return (
-    <div data-frame className="relative">
+    <div ref={frame} data-frame className="relative">
       {laid.title && <p className="mb-1 font-semibold">{laid.title}</p>}
       {caption}
-      <table className="figures border-ink border-y-[1.5px]">
+      <table ref={table} className="figures border-ink border-y-[1.5px]" style={{ zoom: scale }}>
         <thead>
           <tr className="border-ink border-b align-top">
             <th scope="col" className="max-w-44 py-1.5 pr-4 text-left font-semibold">
