@@ -46,6 +46,7 @@ from heron.readings.influence import (
     pulled_out,
     relation_in,
 )
+from heron.readings.outliers import far_rows, n_far_of
 from heron.summary import summarize, summary_of_ordered
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -493,6 +494,29 @@ class Parts(Alike):
                     measured(view, RelationSettings(response, predictors), Cancellation())
                 refusals.append((refused.exception.code, str(refused.exception)))
             self.assertEqual(*refusals)
+
+    def test_rows_far_over_several_variables_are_those_of_the_table_in_memory(self):
+        whole = TableView("many", table(bounds=()))
+        long = Long("many", table(), whole=whole)
+        for symbols in (("normal", "skewed"), ("about zero", "counts", "pressures")):
+            with self.subTest(symbols=symbols):
+                one, other = (far_rows(view, symbols, Cancellation()) for view in (whole, long))
+                for name in ("cutoff", "reference", "n_fitted", "n", "n_missing", "n_flagged", "n_hidden"):
+                    self.assertEqual(getattr(one, name), getattr(other, name), name)
+                known = np.flatnonzero(~np.isnan(one.robust))
+                np.testing.assert_array_equal(other.positions, known)
+                for name in ("robust", "classical"):
+                    np.testing.assert_allclose(getattr(other, name), getattr(one, name)[known], rtol=1e-7)
+                np.testing.assert_array_equal(other.positions[other.first], one.first[:300])
+                some = np.sort(one.first[:5])
+                some = np.append(some, np.flatnonzero(one.robust < 1)[:3])
+                self.assertEqual([n_far_of(long, other, np.sort(some)), n_far_of(whole, one, some)], [5, 5])
+                record = long.chunks.over(other.look)[0]
+                self.assertEqual(str(unpack(pack(record))), str(record))
+        for symbols, words in ((("normal",), "two variables"), (("normal", "constant"), "no spread")):
+            for view in (whole, long):
+                with self.assertRaisesRegex(InputError, words):
+                    far_rows(view, symbols, Cancellation())
 
 
 def _looked_for(long, wanted):

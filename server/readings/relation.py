@@ -19,7 +19,7 @@ from heron.readings.influence import (
 )
 
 from server.ledger.selectors import row_decisions
-from server.readings.screen import action_of, decided_on, positions_of
+from server.readings.screen import action_of, decided_on, in_use, positions_of
 from server.studies.snapshots import TableSnapshot
 
 _MEASURES = ("leverage", "external", "cooks", "dffits", "covratio")
@@ -120,9 +120,7 @@ def related(table: TableSnapshot, settings: RelationSettings, cancellation: Canc
     result = found.fit
     looked = row_decisions(table, [settings.response, *settings.predictors])
     decided = decided_on(table.variable(settings.response), looked)
-    # What is set aside has no part in the fit, and so passes no cut-off.
-    in_use = np.array([deed != "set aside" for deed, _ in looked.actions], dtype=bool)[looked.of]
-    n_decided = n_beyond_of(table, settings, found, looked.rows[in_use] - 1)
+    n_decided = n_beyond_of(table, settings, found, in_use(looked))
     return RelationReading(
         subject_of(found.response),
         tuple(subject_of(variable) for variable in found.predictors),

@@ -12,7 +12,17 @@ from heron.ledger import Decision, Used
 from heron.numbering import to_runs
 from heron.ordered import mean_of
 from heron.readings import Cancellation, Subject, subject_of
-from heron.readings.outliers import MOST_ROWS, RuleFound, far_rows, flagged_rows, grouping_of, levels_in, numbers
+from heron.readings.outliers import (
+    MOST_ROWS,
+    FarRows,
+    RuleFound,
+    far_rows,
+    flagged_rows,
+    grouping_of,
+    levels_in,
+    n_far_of,
+    numbers,
+)
 from heron.readings.subject import in_parts, numbers_of, ordered_of
 from heron.variables import cell_text
 
@@ -237,28 +247,35 @@ class TogetherReading:
 
 def together(table: TableSnapshot, symbols: Sequence[str], cancellation: Cancellation) -> TogetherReading:
     far = far_rows(table, symbols, cancellation)
-    variables, result = [table.variable(variable.symbol) for variable in far.variables], far.found
+    variables = [table.variable(variable.symbol) for variable in far.variables]
     looked = row_decisions(table, [variable.symbol for variable in variables])
-    originals = [variable.described for variable in variables]
-    rows = tuple(
-        FarRow(
-            i + 1,
-            float(result.robust[i]),
-            float(result.classical[i]),
-            tuple(cell_text(original, i) for original in originals),
-            *action_of(looked, i),
-        )
-        for i in far.first[:MOST_ROWS].tolist()
-    )
+    rows = tuple(_far_row(table, far, i, variables, looked) for i in far.first[:MOST_ROWS].tolist())
+    n_decided = n_far_of(table, far, in_use(looked))
     return TogetherReading(
         tuple(subject_of(variable) for variable in variables),
-        result.cutoff,
-        result.reference,
+        far.cutoff,
+        far.reference,
         rows,
-        int(result.flagged.size),
-        int(np.count_nonzero(looked.at(result.flagged) < 0)),
-        result.n_fitted,
-        result.n,
-        result.n_missing,
-        outliers.words_on_distances(result),
+        far.n_flagged,
+        far.n_flagged - n_decided,
+        far.n_fitted,
+        far.n,
+        far.n_missing,
+        outliers.words_on_far_rows(far.n, far.n_flagged, far.n_hidden, cutoff=far.cutoff, n_fitted=far.n_fitted),
     )
+
+
+def in_use(looked: RowDecisions) -> Ints:
+    """The positions of rows on which something was decided, without those set aside, which are judged by nothing."""
+    used = np.array([deed != "set aside" for deed, _ in looked.actions], dtype=bool)[looked.of]
+    return np.asarray(looked.rows[used] - 1)
+
+
+def _far_row(
+    table: TableSnapshot, far: FarRows, i: int, variables: Sequence[VariableSnapshot], looked: RowDecisions
+) -> FarRow:
+    """A row by its place among those at hand."""
+    position = int(far.positions[i])
+    cells = [cell_text(*table.described_at(position, variable.symbol)) for variable in variables]
+    said = action_of(looked, position)
+    return FarRow(position + 1, float(far.robust[i]), float(far.classical[i]), tuple(cells), *said)

@@ -2,6 +2,7 @@
 
 from heron.chunked.audited import Audited
 from heron.chunked.counts import Cells, Counted, cells_in, outside, used_in
+from heron.chunked.far import Far, FarFrom, far_from
 from heron.chunked.flagged import Flagged, FlaggedBy, strongest
 from heron.chunked.influence import (
     BelowEach,
@@ -35,6 +36,8 @@ __all__ = [
     "Cells",
     "ChunkedValues",
     "Counted",
+    "Far",
+    "FarFrom",
     "Feels",
     "Felt",
     "Fitted",
@@ -57,6 +60,7 @@ __all__ = [
     "cells_in",
     "counted_beyond",
     "density_in",
+    "far_from",
     "joined_rows",
     "line_in",
     "lost_rows",

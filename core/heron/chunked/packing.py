@@ -10,6 +10,7 @@ import numpy as np
 from heron.audit import ColumnFacts
 from heron.chunked.audited import PartAudit
 from heron.chunked.counts import Nodes, Outlying
+from heron.chunked.far import Far
 from heron.chunked.flagged import Flagged
 from heron.chunked.influence import Felt, Rows, Triangle
 from heron.chunked.lines import Left
@@ -29,6 +30,7 @@ _KINDS = (
     ColumnFacts,
     Distinct,
     End,
+    Far,
     Felt,
     Flagged,
     Hits,

@@ -1,7 +1,7 @@
 """How far rows lie from the middle of several variables together, by estimates that far rows cannot move."""
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 
@@ -19,6 +19,7 @@ _EXACT_BELOW = 500  # rows below which the distances are referred to Hardin and 
 _SIMULATED_BELOW = 10  # rows for each variable below which that F is too small
 _SAMPLES, _STARTS_OF_SAMPLES = 300, 100
 _SHARE = 0.975
+_SEED = 20_240
 
 
 @dataclass(frozen=True)
@@ -49,7 +50,7 @@ def robust_distances(
     columns: Mapping[str, ArrayLike],
     *,
     share: float = _SHARE,
-    seed: int = 20_240,
+    seed: int = _SEED,
     progress: Callable[[float], None] | None = None,
 ) -> Distances:
     """Return how far each row lies from the middle of several variables together.
@@ -111,7 +112,67 @@ def robust_distances(
         same_length(data[0].size, values.size, where=name)
     x = np.column_stack(data)
     whole = np.flatnonzero(np.isfinite(x).all(axis=1))
-    n, p = whole.size, len(names)
+    n = whole.size
+    kept = x[whole]
+    middle = middle_of(names, kept, share=share, seed=seed, tell=tell)
+    tell(0.9)
+    robust, classical = np.full(x.shape[0], np.nan), np.full(x.shape[0], np.nan)
+    robust[whole] = middle.robust(kept)
+    classical[whole] = middle.classical(kept, kept.mean(axis=0), np.cov(kept, rowvar=False))
+    return Distances(
+        names,
+        robust,
+        classical,
+        middle.cutoff,
+        np.flatnonzero(robust > middle.cutoff),
+        np.array(middle.centre) * middle.scale + middle.origin,
+        np.array(middle.covariance) * np.outer(middle.scale, middle.scale),
+        middle.reference,
+        middle.n_fitted,
+        n,
+        x.shape[0] - n,
+    )
+
+
+@dataclass(frozen=True)
+class Middle:
+    """What distances are measured from, in plain values. origin, scale: (p,) what variables are brought to; centre (p,)
+    and covariance (p, p) by the minimum covariance determinant, there."""
+
+    origin: tuple[float, ...]
+    scale: tuple[float, ...]
+    centre: tuple[float, ...]
+    covariance: tuple[tuple[float, ...], ...]
+    cutoff: float
+    reference: str
+    n_fitted: int
+
+    def robust(self, x: Floats) -> Floats:
+        """(n,) the distances of rows (n, p)."""
+        return np.sqrt(_squared(self._brought(x), np.array(self.centre), np.array(self.covariance)))
+
+    def classical(self, x: Floats, mean: Floats, covariance: Floats) -> Floats:
+        """(n,) the distances of rows by a mean and a covariance in the units of the variables."""
+        scale = np.array(self.scale)
+        return np.sqrt(_squared(self._brought(x), (mean - self.origin) / scale, covariance / np.outer(scale, scale)))
+
+    def _brought(self, x: Floats) -> Floats:
+        return np.asarray((x - np.array(self.origin)) / np.array(self.scale))
+
+
+def middle_of(
+    names: Sequence[str],
+    kept: Floats,
+    *,
+    share: float = _SHARE,
+    seed: int = _SEED,
+    tell: Callable[[float], None] = lambda done: None,
+) -> Middle:
+    """What the distances of complete rows (n, p) are measured from, and which of them are far.
+
+    Raises: InputError as `robust_distances`.
+    """
+    n, p = kept.shape
     if n < 5 * p:
         raise InputError(
             "too-few-rows",
@@ -119,14 +180,13 @@ def robust_distances(
             where="columns",
             remedy="Take fewer variables.",
         )
-    kept = x[whole]
-    middle = np.median(kept, axis=0)
-    scale = np.median(np.abs(kept - middle), axis=0)
+    origin = np.median(kept, axis=0)
+    scale = np.median(np.abs(kept - origin), axis=0)
     scale = np.where(scale > 0, scale, np.std(kept, axis=0))
     flat = [name for name, size in zip(names, scale, strict=True) if not size > 0]
     if flat:
         raise InputError("no-spread", f"{', '.join(flat)} has no spread.", where="columns")
-    z = (kept - middle) / scale
+    z = (kept - origin) / scale
     if np.linalg.matrix_rank(z - z.mean(axis=0)) < p:
         raise InputError(
             "collinear",
@@ -160,23 +220,8 @@ def robust_distances(
         centre = inside.mean(axis=0)
         covariance = np.cov(inside, rowvar=False) * consistency(share, p)
         cutoff, reference = math.sqrt(limit), f"chi-square({p})"
-    tell(0.9)
-    robust, classical = np.full(x.shape[0], np.nan), np.full(x.shape[0], np.nan)
-    robust[whole] = np.sqrt(_squared(z, centre, covariance))
-    classical[whole] = np.sqrt(_squared(z, z.mean(axis=0), np.cov(z, rowvar=False)))
-    return Distances(
-        names,
-        robust,
-        classical,
-        cutoff,
-        np.flatnonzero(robust > cutoff),
-        centre * scale + middle,
-        covariance * np.outer(scale, scale),
-        reference,
-        fitted.shape[0],
-        n,
-        x.shape[0] - n,
-    )
+    plain = tuple(map(tuple, covariance.tolist()))
+    return Middle(tuple(origin.tolist()), tuple(scale.tolist()), tuple(centre.tolist()), plain, cutoff, reference, rows)
 
 
 def _squared(z: Floats, centre: Floats, covariance: Floats) -> Floats:

@@ -54,19 +54,26 @@ def words_on_flags(
 
 def words_on_distances(distances: Distances) -> tuple[str, ...]:
     """Sentences on the rows beyond the cut-off of the robust distance."""
-    n, far = distances.n, int(distances.flagged.size)
-    if far == 0:
-        return (f"None of {counted(n, 'row')} lies beyond {distances.cutoff:.2f}, where 2.5 % of normal data would.",)
     hidden = int(np.count_nonzero(distances.classical[distances.flagged] <= distances.cutoff))
-    said = [f"{counted(far, 'row')} of {n} {'lies' if far == 1 else 'lie'} beyond {distances.cutoff:.2f}; "]
-    said[0] += f"of normal data about {0.025 * n:.0f} would."
+    return words_on_far_rows(
+        distances.n, int(distances.flagged.size), hidden, cutoff=distances.cutoff, n_fitted=distances.n_fitted
+    )
+
+
+def words_on_far_rows(n: int, far: int, hidden: int, *, cutoff: float, n_fitted: int) -> tuple[str, ...]:
+    """The same of n rows, of which `far` lie beyond the cut-off, `hidden` of these not by the plain distance."""
+    if far == 0:
+        return (f"None of {counted(n, 'row')} lies beyond {cutoff:.2f}, where 2.5 % of normal data would.",)
+    said = [f"{counted(far, 'row')} of {grouped(n)} {'lies' if far == 1 else 'lie'} beyond {cutoff:.2f}; "]
+    said[0] += f"of normal data about {grouped(round(0.025 * n))} would."
     if far > 0.1 * n:
         said.append("So many speak for a skewed or bent shape rather than for far rows: try logs of these variables.")
     if hidden:
         said.append(
-            f"By the plain distance {hidden} of them would not be flagged: far rows widen the covariance and so hide."
+            f"By the plain distance {grouped(hidden)} of them would not be flagged: far rows widen the covariance and "
+            "so hide."
         )
-    if distances.n_fitted < n:
-        said.append(f"Fitted on {distances.n_fitted} rows drawn at random, then applied to all.")
+    if n_fitted < n:
+        said.append(f"Fitted on {n_fitted} rows drawn at random, then applied to all.")
     said.append(_CAUSE)
     return tuple(said)

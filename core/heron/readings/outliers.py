@@ -10,7 +10,19 @@ from numpy.typing import NDArray
 
 from heron import outliers, sensitivity, thinning
 from heron.checks import Floats, Ints, to_the_largest
-from heron.chunked import MOST_LISTED, Flagged, FlaggedBy, cells_in, strongest
+from heron.chunked import (
+    MOST_LISTED,
+    Far,
+    FarFrom,
+    Flagged,
+    FlaggedBy,
+    Rows,
+    RowsAt,
+    cells_in,
+    far_from,
+    joined_rows,
+    strongest,
+)
 from heron.errors import InputError
 from heron.grouping import Grouping, groups_of
 from heron.ledger import Chunks, TableView, VariableView, in_rounds, load_series
@@ -319,18 +331,38 @@ def _number(value: float | None) -> float:
 
 @dataclass(frozen=True)
 class FarRows:
-    """Distances over several variables. first: positions of the rows beyond the cut-off, the farthest first; shown:
-    positions of the points of a plot, with at least the first 300 of those."""
+    """Distances over several variables: of n complete rows how many lie beyond the cut-off, and how many of these the
+    plain distance does not name; and rows at hand, all of the table, or of a long one a sample and the farthest.
+
+    positions: of the rows at hand, ascending, robust and classical: their distances, NaN where a variable is missing;
+    first: places of the rows beyond the cut-off, the farthest first; shown: of the points of a plot, with at least the
+    first 300 of those. sampled: how many rows were drawn, 0 where all are at hand.
+    """
 
     variables: tuple[VariableView, ...]
-    found: outliers.Distances
+    cutoff: float
+    reference: str
+    n_fitted: int
+    n: int
+    n_missing: int
+    n_flagged: int
+    n_hidden: int
+    positions: Ints
+    robust: Floats
+    classical: Floats
     first: Ints
     shown: Ints
+    look: FarFrom | None = None
+    sampled: int = 0
 
 
 def far_rows(table: TableView, symbols: Sequence[str], cancellation: Cancellation) -> FarRows:
     """Rows far over several variables together, worked once."""
-    far_rows: FarRows = table.remembered(("far", tuple(symbols)), lambda: _far(table, symbols, cancellation))
+    chunks = table.chunks
+    far_rows: FarRows = table.remembered(
+        ("far", tuple(symbols)),
+        lambda: _far(table, symbols, cancellation) if chunks is None else _far_in(table, chunks, symbols, cancellation),
+    )
     return far_rows
 
 
@@ -341,5 +373,67 @@ def _far(table: TableView, symbols: Sequence[str], cancellation: Cancellation) -
     result = outliers.robust_distances(columns, progress=cancellation.progress)
     first = result.flagged[np.argsort(-result.robust[result.flagged])]
     known = np.flatnonzero(~np.isnan(result.robust))
-    shown = np.union1d(thinning.points(known, result.robust[known]), first[:MOST_ROWS])
-    return FarRows(tuple(variables), result, first, shown)
+    return FarRows(
+        tuple(variables),
+        result.cutoff,
+        result.reference,
+        result.n_fitted,
+        result.n,
+        result.n_missing,
+        result.flagged.size,
+        int(np.count_nonzero(result.classical[result.flagged] <= result.cutoff)),
+        np.arange(result.robust.size),
+        result.robust,
+        result.classical,
+        first,
+        np.union1d(thinning.points(known, result.robust[known]), first[:MOST_ROWS]),
+    )
+
+
+def _far_in(table: TableView, chunks: Chunks, symbols: Sequence[str], cancellation: Cancellation) -> FarRows:
+    """The same of all rows of a long table, from a middle that is found in its sample."""
+    variables = [table.variable(symbol) for symbol in dict.fromkeys(symbols)]
+    if len(variables) < 2:
+        raise InputError("too-few-variables", "Distances need two variables or more.", where="columns")
+    load_series(chunks.state.part(0), [variable.symbol for variable in variables], weights="refuse")
+    series = series_of(*variables)
+    x = np.column_stack([series.numbers(variable.symbol) for variable in variables])
+    known = np.flatnonzero(np.isfinite(x).all(axis=1))
+    cancellation.check()
+    names = [variable.label for variable in variables]
+    look = far_from(chunks, [variable.symbol for variable in variables], outliers.middle_of(names, x[known]))
+    far: Far = chunks.over(look)[0]
+    drawn = look.fitted.rows_of(series)
+    others = far.first.at(np.flatnonzero(~np.isin(far.first.positions, drawn.positions)))
+    rows = joined_rows([drawn, others], len(variables) - 1)
+    rows = rows.at(np.argsort(rows.positions, kind="stable"))
+    robust, classical = look.distances(rows)
+    first = np.searchsorted(rows.positions, far.first.positions)
+    at_hand = np.arange(rows.y.size)
+    middle = look.middle
+    return FarRows(
+        tuple(variables),
+        middle.cutoff,
+        middle.reference,
+        middle.n_fitted,
+        far.n,
+        far.n_rows - far.n,
+        far.n_flagged,
+        far.n_hidden,
+        rows.positions,
+        robust,
+        classical,
+        first,
+        np.union1d(thinning.points(at_hand, robust), first[:MOST_ROWS]),
+        look,
+        series.n,
+    )
+
+
+def n_far_of(table: TableView, found: FarRows, positions: Ints) -> int:
+    """How many of some rows lie beyond the cut-off."""
+    chunks = table.chunks
+    if chunks is None or found.look is None:
+        return int(np.count_nonzero(found.robust[positions] > found.cutoff))
+    rows: Rows = chunks.over(RowsAt(found.look.fitted, tuple(positions.tolist())))[0]
+    return int(np.count_nonzero(found.look.distances(rows)[0] > found.cutoff)) if rows.y.size else 0

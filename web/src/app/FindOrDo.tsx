@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { usePlates } from "../api/plates";
+import { useTablePlates } from "../api/tablePlates";
 import { useKeep } from "../stages/plates/useKeep";
 import { HANDED_ON } from "../stages/record/handedOn";
 import { useMeanings } from "../state/meanings";
@@ -21,6 +22,7 @@ export function FindOrDo({ place }: { place: Place }) {
   const clear = useSelection((state) => state.clear);
   const setMeanings = useMeanings((state) => state.setOpen);
   const { data: plates = [] } = usePlates(place.study?.id);
+  const { data: numbers = [] } = useTablePlates(place.study?.id);
   const keep = useKeep();
   const [open, setOpen] = useState(false);
   useEffect(() => {
@@ -68,6 +70,11 @@ export function FindOrDo({ place }: { place: Place }) {
         note: "plate",
         run: () => navigate(`/plates/${id}`),
       })),
+      ...numbers.map(({ id, name }) => ({
+        label: `Table plate ${name}`,
+        note: "table",
+        run: () => navigate(`/table-plates/${id}`),
+      })),
       ...(place.study
         ? [
             ...Object.entries(HANDED_ON).map(([as, label]) => ({
@@ -83,7 +90,7 @@ export function FindOrDo({ place }: { place: Place }) {
       { label: "Light theme", note: "theme", run: () => setTheme("light") },
       { label: "Dark theme", note: "theme", run: () => setTheme("dark") },
     ];
-  }, [place, plates, keep, navigate, clear, setTheme, setMeanings]);
+  }, [place, plates, numbers, keep, navigate, clear, setTheme, setMeanings]);
   return (
     <WordChoice
       label="Find or do"

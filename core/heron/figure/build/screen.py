@@ -121,18 +121,21 @@ def without_each(context: Context, source: LeftOutSource) -> Scene:
 
 def distances(context: Context, source: DistancesSource) -> Scene:
     far = far_rows(context.table, source.variables, context.cancellation)
-    result, shown = far.found, far.shown
+    shown = far.shown
     names = ", ".join(typeset(variable.label) for variable in far.variables)
     facts = Facts(
         context.words(f"Robust against plain distances over {names}"),
-        (f"Ringed points: beyond the {result.reference} limit, drawn as a line.",),
-        n=(("", result.n),),
-        missing=result.n_missing - context.n_hidden,
+        (
+            f"Ringed points: beyond the {far.reference} limit, drawn as a line.",
+            *([f"Other points: of {counted(far.sampled, 'row')} drawn at random."] if far.sampled else []),
+        ),
+        n=(("", far.n),),
+        missing=far.n_missing - context.n_hidden,
     )
     plot = related.Examined(
-        result.classical[shown], result.robust[shown], shown + 1, result.robust[shown] > result.cutoff,
+        far.classical[shown], far.robust[shown], far.positions[shown] + 1, far.robust[shown] > far.cutoff,
         ("Plain distance", ""), ("Robust distance", ""),
-        guides=(("up", result.cutoff, f"97.5 %: {result.cutoff:.2f}"), ("across", result.cutoff, "")), zero=True,
+        guides=(("up", far.cutoff, f"97.5 %: {far.cutoff:.2f}"), ("across", far.cutoff, "")), zero=True,
     )  # fmt: skip
     return related.examined(plot, facts)
 
