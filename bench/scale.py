@@ -155,6 +155,7 @@ def statistics(table: Any) -> dict[str, float]:
     """What is told of the variable, of its levels and of its pairs, by name, as it is worked anew."""
     from heron.readings import groups, pairs, spread
     from heron.readings.cancellation import Cancellation
+    from heron.readings.influence import RelationSettings, fit_of_all
     from heron.readings.normality import judged
     from heron.readings.subject import numbers_of
 
@@ -182,7 +183,10 @@ def statistics(table: Any) -> dict[str, float]:
     found = pairs.correlated(size, mass, None, 0.95, Cancellation()).groups[0].found
     for name in ("estimate", "low", "high"):
         result[f"Pearson {name}"] = getattr(found.pearson, name)
-    return result
+    fit = fit_of_all(snapshot, RelationSettings("mass", ("size", "group")))
+    for name in ("coefficients", "se", "robust_se"):
+        result |= {f"{name} {term}": value for term, value in zip(fit.names, getattr(fit, name).tolist(), strict=True)}
+    return result | {"residual SD": fit.sigma, "R squared": fit.r_squared or 0.0}
 
 
 def same_answers(study: Any, user: Any) -> None:
