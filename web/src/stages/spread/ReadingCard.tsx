@@ -36,17 +36,6 @@ export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
           <IntervalsChoice table={table} spread={spread} />
           <DefinitionsChoice table={table} spread={spread} onDefinition={onDefinition} />
           <StatisticsChoice chosen={chosen} />
-          <KeepTable
-            name={spread.subject.label}
-            source={{
-              kind: "summary",
-              table: table.id,
-              variables: [spread.subject.symbol],
-              lines: linesOf(chosen),
-              quantile_definition: spread.summary.quantile_definition,
-              level: spread.summary.level,
-            }}
-          />
         </span>
       }
     >
@@ -70,13 +59,26 @@ export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
         {lines.map((line) => (
           <StatisticLine key={line.label} line={line} unit={spread.subject.unit} />
         ))}
-        <button
-          type="button"
-          className="mx-3.5 mt-1 min-h-6 text-muted-ink text-small hover:text-primary hover:underline"
-          onClick={() => setMeanings(true)}
-        >
-          what each number means
-        </button>
+        <p className="mx-3.5 mt-1 flex items-center justify-between">
+          <button
+            type="button"
+            className="min-h-6 text-muted-ink text-small hover:text-primary hover:underline"
+            onClick={() => setMeanings(true)}
+          >
+            what each number means
+          </button>
+          <KeepTable
+            name={spread.subject.label}
+            source={{
+              kind: "summary",
+              table: table.id,
+              variables: [spread.subject.symbol],
+              lines: linesOf(chosen),
+              quantile_definition: spread.summary.quantile_definition,
+              level: spread.summary.level,
+            }}
+          />
+        </p>
       </dl>
     </Card>
   );
