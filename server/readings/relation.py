@@ -161,7 +161,7 @@ def _parts(fit: influence.LinearFit) -> tuple[Floats, ...]:
 
 
 def _row(found: InfluenceFound, i: int, deed: tuple[str, int, str]) -> InfluentialRow:
-    """A row by its place among those at hand."""
+    """A row by its place among those loaded."""
 
     def known(value: float) -> float | None:
         return float(value) if np.isfinite(value) else None

@@ -274,7 +274,7 @@ def in_use(looked: RowDecisions) -> Ints:
 def _far_row(
     table: TableSnapshot, far: FarRows, i: int, variables: Sequence[VariableSnapshot], looked: RowDecisions
 ) -> FarRow:
-    """A row by its place among those at hand."""
+    """A row by its place among those loaded."""
     position = int(far.positions[i])
     cells = [cell_text(*table.described_at(position, variable.symbol)) for variable in variables]
     said = action_of(looked, position)

@@ -7,7 +7,7 @@ plate's document keeps, and what a script is written with. Nothing else can be d
 import math
 from collections.abc import Mapping
 from dataclasses import MISSING, asdict, dataclass, fields
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal, TypeVar
 from uuid import UUID
 
 from annotated_types import Ge, Gt, Le, Lt, MaxLen, Predicate
@@ -445,9 +445,17 @@ KINDS: dict[str, type[Source]] = {kind.kind: kind for kind in Source.__args__}
 
 def from_json(written: Mapping[str, Any]) -> Source:
     """The source that `to_json` wrote. Its values are taken as they are; an InputError for a kind that there is not."""
-    kind = KINDS.get(str(written.get("kind")))
+    return read_as(KINDS, written, "picture")
+
+
+AnySource = TypeVar("AnySource", bound=OfTable)
+
+
+def read_as(kinds: Mapping[str, type[AnySource]], written: Mapping[str, Any], what: str) -> AnySource:
+    """The record of some kinds that `to_json` wrote. what: what such a record is of, in words."""
+    kind = kinds.get(str(written.get("kind")))
     if kind is None:
-        raise InputError("no-kind", f"There is no picture of kind {written.get('kind')!r}.", where="kind")
+        raise InputError("no-kind", f"There is no {what} of kind {written.get('kind')!r}.", where="kind")
     given: dict[str, Any] = {name: tuple(v) if isinstance(v, list) else v for name, v in written.items()}
     if given.get("only"):
         given["only"] = Only(**given["only"])

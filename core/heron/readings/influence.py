@@ -162,10 +162,10 @@ def _worked_in(table: TableView, chunks: Chunks, settings: RelationSettings) -> 
 @dataclass(frozen=True)
 class InfluenceFound:
     """A relation measured: of all rows its fit, what this comes from, how many rows pass a cut-off that counts rows,
-    and the number and Cook's distance of the row that moves it most; and rows at hand: all of the table, or of a long
-    one a sample and the rows of most influence.
+    and the number and Cook's distance of the row that moves it most; and the rows loaded: all of the table, or of a
+    long one a sample and the rows of most influence.
 
-    positions: of the rows at hand, ascending; y, x: the response, and the one predictor that is a number, with the
+    positions: of the rows loaded, ascending; y, x: the response, and the one predictor that is a number, with the
     ends of it in all rows; measures: what these rows do, NaN where a row was not used; used, q: places of the rows
     used, and their orthonormal columns; beyond: by measure, which pass its cut-off; any_beyond: which pass one that
     counts rows. first: places of the rows of most influence, those beyond first; shown: of the points of a plot, with
@@ -194,7 +194,7 @@ class InfluenceFound:
     felt: Felt | None = None
 
     def laid(self, values: Floats) -> Floats:
-        """Values of the rows used, laid over the rows at hand."""
+        """Values of the rows used, laid over the rows loaded."""
         whole = np.full(self.positions.size, np.nan)
         whole[self.used] = values
         return whole
@@ -260,7 +260,7 @@ def _felt(table: TableView, chunks: Chunks, settings: RelationSettings) -> tuple
 
 
 def _measured_in(table: TableView, chunks: Chunks, settings: RelationSettings) -> InfluenceFound:
-    """The same of all rows of a long table; at hand are its sample and the rows of most influence."""
+    """The same of all rows of a long table; loaded are its sample and the rows of most influence."""
     whole = relation_in(table, chunks, settings)
     fit, felt = _felt(table, chunks, settings)
     drawn = whole.fitted.rows_of(series_of(whole.response, *whole.predictors))
@@ -271,8 +271,8 @@ def _measured_in(table: TableView, chunks: Chunks, settings: RelationSettings) -
     measures, _ = influence.measured_rows(whole.solved.base, q, residuals)
     beyond = measures.beyond(fit.cutoffs)
     first = np.searchsorted(rows.positions, felt.first.positions)
-    at_hand = np.arange(rows.y.size)
-    shown = np.union1d(thinning.points(at_hand, np.nan_to_num(measures.external)), first)
+    loaded = np.arange(rows.y.size)
+    shown = np.union1d(thinning.points(loaded, np.nan_to_num(measures.external)), first)
     return InfluenceFound(
         whole.response,
         whole.predictors,
@@ -285,7 +285,7 @@ def _measured_in(table: TableView, chunks: Chunks, settings: RelationSettings) -
         rows.x if whole.is_line else None,
         whole.ends,
         measures,
-        at_hand,
+        loaded,
         q,
         beyond,
         counted_beyond(beyond),
@@ -369,7 +369,7 @@ Band = tuple[Floats, Floats, Floats]
 
 
 def normal_scores(table: TableView, settings: RelationSettings, found: InfluenceFound) -> tuple[Floats, Band | None]:
-    """Normal scores of the studentized residuals at hand, of a long table of those shown; and the band of all at a few
+    """Normal scores of the studentized residuals loaded, of a long table of those shown; and the band of all at a few
     scores, with its low and high, None where there is none."""
     external, chunks, felt = found.measures.external, table.chunks, found.felt
     scores = np.full(external.size, np.nan)

@@ -332,11 +332,11 @@ def _number(value: float | None) -> float:
 @dataclass(frozen=True)
 class FarRows:
     """Distances over several variables: of n complete rows how many lie beyond the cut-off, and how many of these the
-    plain distance does not name; and rows at hand, all of the table, or of a long one a sample and the farthest.
+    plain distance does not name; and rows loaded, all of the table, or of a long one a sample and the farthest.
 
-    positions: of the rows at hand, ascending, robust and classical: their distances, NaN where a variable is missing;
+    positions: of the rows loaded, ascending, robust and classical: their distances, NaN where a variable is missing;
     first: places of the rows beyond the cut-off, the farthest first; shown: of the points of a plot, with at least the
-    first 300 of those. sampled: how many rows were drawn, 0 where all are at hand.
+    first 300 of those. sampled: how many rows were drawn, 0 where all are loaded.
     """
 
     variables: tuple[VariableView, ...]
@@ -409,7 +409,7 @@ def _far_in(table: TableView, chunks: Chunks, symbols: Sequence[str], cancellati
     rows = rows.at(np.argsort(rows.positions, kind="stable"))
     robust, classical = look.distances(rows)
     first = np.searchsorted(rows.positions, far.first.positions)
-    at_hand = np.arange(rows.y.size)
+    loaded = np.arange(rows.y.size)
     middle = look.middle
     return FarRows(
         tuple(variables),
@@ -424,7 +424,7 @@ def _far_in(table: TableView, chunks: Chunks, symbols: Sequence[str], cancellati
         robust,
         classical,
         first,
-        np.union1d(thinning.points(at_hand, robust), first[:MOST_ROWS]),
+        np.union1d(thinning.points(loaded, robust), first[:MOST_ROWS]),
         look,
         series.n,
     )

@@ -6,7 +6,7 @@ from heron.errors import InputError
 from heron.figure.build.context import context_of
 from heron.ledger import TableView
 from heron.readings import Cancellation
-from heron.tables import kinds, summary
+from heron.tables import fits, kinds, summary
 from heron.tables.record import NumberTable
 from heron.tables.source import TableSource
 
@@ -16,8 +16,8 @@ _BUILDERS: dict[str, Any] = {
     "group-differences": kinds.difference_table,
     "correlations": kinds.correlation_table,
     "frequencies": kinds.frequency_table,
-    "regression": kinds.regression_table,
-    "influential": kinds.influence_table,
+    "regression": fits.regression_table,
+    "influential": fits.influence_table,
     "percent-points": kinds.quantile_table,
 }
 

@@ -3,14 +3,12 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, Any, ClassVar, Literal
-from uuid import UUID
 
 from annotated_types import Ge, Le, Lt, MaxLen
 
 from heron.choices import displays, ids_of
 from heron.differences import Effect, Spreads
-from heron.errors import InputError
-from heron.figure.source import Level, OfTable, Only, Percent, Symbol
+from heron.figure.source import Level, OfTable, Percent, Symbol, read_as
 from heron.groups import Bars, Centre
 from heron.quantiles import Definition
 
@@ -123,26 +121,28 @@ class FrequencySource(OfTable):
 
 
 @dataclass(frozen=True, kw_only=True)
-class RegressionSource(OfTable):
-    """A fitted relation. robust: standard errors by HC3, which hold where spreads differ."""
+class _OfRelation(OfTable):
+    """A response on predictors, and on the product of two of them."""
 
     SYMBOLS: ClassVar[tuple[str, ...]] = ("response", "predictors")
-    kind: Literal["regression"] = "regression"
     response: Symbol
     predictors: Annotated[tuple[Symbol, ...], MaxLen(12)]
     product: Annotated[tuple[Symbol, ...], MaxLen(2)] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class RegressionSource(_OfRelation):
+    """A fitted relation. robust: standard errors by HC3, which hold where spreads differ."""
+
+    kind: Literal["regression"] = "regression"
     robust: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
-class InfluenceTableSource(OfTable):
+class InfluenceTableSource(_OfRelation):
     """The rows that move a fitted relation most."""
 
-    SYMBOLS: ClassVar[tuple[str, ...]] = ("response", "predictors")
     kind: Literal["influential"] = "influential"
-    response: Symbol
-    predictors: Annotated[tuple[Symbol, ...], MaxLen(12)]
-    product: Annotated[tuple[Symbol, ...], MaxLen(2)] = ()
     rows: Annotated[int, Ge(1), Le(60)] = 10
 
 
@@ -173,10 +173,4 @@ KINDS: dict[str, type[TableSource]] = {kind.kind: kind for kind in TableSource._
 
 def from_json(written: Mapping[str, Any]) -> TableSource:
     """The source that `to_json` wrote; an InputError for a kind that there is not."""
-    kind = KINDS.get(str(written.get("kind")))
-    if kind is None:
-        raise InputError("no-kind", f"There is no table of kind {written.get('kind')!r}.", where="kind")
-    given: dict[str, Any] = {name: tuple(v) if isinstance(v, list) else v for name, v in written.items()}
-    if given.get("only"):
-        given["only"] = Only(**given["only"])
-    return kind(**{**given, "table": UUID(str(given["table"]))})
+    return read_as(KINDS, written, "table")

@@ -197,7 +197,7 @@ def _rows_of(
     else:
         raise InputError(
             "no-statistics", f"{variable.label} is {variable.kind}, of which no summary table tells.",
-            where="variables", remedy="Leave it out, or describe it as another kind in Intake.",
+            where="variables", remedy="Take another variable, or describe this one as another kind in Intake.",
         )  # fmt: skip
 
 

@@ -203,7 +203,7 @@ def _normal_plot(context: Context, settings: RelationSettings, found: InfluenceF
 
 
 def _plot(found: InfluenceFound, source: InfluenceSource) -> tuple[related.Examined, str]:
-    """The plot over all rows at hand, those without a fit having no place, and what is said of its lines."""
+    """The plot over all rows loaded, those without a fit having no place, and what is said of its lines."""
     measures, fit, known = found.measures, found.fit, found.used
     cut, p = fit.cutoffs, len(fit.names)
     response = subject_of(found.response)

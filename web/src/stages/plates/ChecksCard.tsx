@@ -4,12 +4,11 @@ import { Card } from "../../ui/Card";
 import { changed, type Edit } from "./editing";
 
 type ChecksCardProps = { words: PlateWords | undefined; own: Finding[]; edit: Edit };
+type Found = { code: string; holds: boolean; words: string; mend: string };
 
 /** What is checked before a plate leaves, each finding with the button that mends it. */
 export function ChecksCard({ words, own, edit }: ChecksCardProps) {
   const findings = [...(words?.findings ?? []), ...own];
-  const open = findings.filter(({ holds }) => !holds);
-  const fine = findings.filter(({ holds }) => holds);
   const mend = ({ changes, say }: Finding) =>
     edit((now) => {
       let next = now;
@@ -20,6 +19,19 @@ export function ChecksCard({ words, own, edit }: ChecksCardProps) {
       }
       return next;
     });
+  return <FindingsCard findings={findings} onMend={mend} />;
+}
+
+type FindingsCardProps<Finding extends Found> = {
+  findings: Finding[];
+  /** Mends what was found; without it, what would help is said. */
+  onMend?: (finding: Finding) => void;
+};
+
+/** What was checked, what deserves a look first. */
+export function FindingsCard<Finding extends Found>({ findings, onMend }: FindingsCardProps<Finding>) {
+  const open = findings.filter(({ holds }) => !holds);
+  const fine = findings.filter(({ holds }) => holds);
   return (
     <Card
       title="Checks"
@@ -31,16 +43,16 @@ export function ChecksCard({ words, own, edit }: ChecksCardProps) {
       }
     >
       <ul aria-label="Checks" className="max-h-52 overflow-y-auto px-3.5 py-2">
-        {[...open, ...fine].map((finding) => (
-          <li
-            key={`${finding.code} ${finding.panel} ${finding.words}`}
-            data-code={finding.code}
-            className="flex items-start gap-2.5 py-1"
-          >
+        {[...open, ...fine].map((finding, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: findings of one code differ by their place alone
+          <li key={`${finding.code} ${i}`} data-code={finding.code} className="flex items-start gap-2.5 py-1">
             <Mark holds={finding.holds} />
-            <span className={`min-w-0 flex-1 ${finding.holds ? "text-muted-ink" : ""}`}>{finding.words}</span>
-            {finding.mend && (
-              <Button look="word" className="text-small! shrink-0" onClick={() => mend(finding)}>
+            <span className={`min-w-0 flex-1 ${finding.holds ? "text-muted-ink" : ""}`}>
+              {finding.words}
+              {!onMend && ` ${finding.mend}`}
+            </span>
+            {onMend && finding.mend && (
+              <Button look="word" className="text-small! shrink-0" onClick={() => onMend(finding)}>
                 {finding.mend}
               </Button>
             )}
@@ -51,7 +63,7 @@ export function ChecksCard({ words, own, edit }: ChecksCardProps) {
   );
 }
 
-export function Mark({ holds }: { holds: boolean }) {
+function Mark({ holds }: { holds: boolean }) {
   return (
     <svg viewBox="0 0 12 12" className={`mt-[3px] size-3 shrink-0 ${holds ? "text-good" : "text-caution"}`}>
       <title>{holds ? "holds" : "to look at"}</title>

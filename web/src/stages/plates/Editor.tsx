@@ -15,7 +15,6 @@ import { Sheet } from "../../figure/Sheet";
 import { typeLoaded } from "../../figure/text";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
-import { Notice } from "../../ui/Notice";
 import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, nth } from "../../values";
@@ -26,10 +25,10 @@ import { relateAddress } from "../relate/address";
 import { screenAddress } from "../screen/address";
 import { spreadAddress } from "../spread/address";
 import { ChecksCard } from "./ChecksCard";
-import { changed, type Editing, withName } from "./editing";
+import { EditingHead } from "./EditingHead";
+import { changed, type Editing, useStepKeys, withName } from "./editing";
 import { newFurniture } from "./furniture";
 import { Handles } from "./Handles";
-import { MovedNotice } from "./MovedNotice";
 import { moved, type Spot, standingAt } from "./moving";
 import { Outline } from "./Outline";
 import { coveringFindings, overlapFinding } from "./overlaps";
@@ -194,20 +193,8 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
     );
     setPart(`${i}:up`);
   };
-  // Steps are taken back and made again by the keys that elsewhere do so with decisions.
   const { undo, redo } = editing;
-  useEffect(() => {
-    const listen = (event: globalThis.KeyboardEvent) => {
-      const target = event.target;
-      if (target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) return;
-      if (event.key.toLowerCase() !== "z" || !(event.ctrlKey || event.metaKey)) return;
-      event.preventDefault();
-      if (event.shiftKey) redo();
-      else undo();
-    };
-    window.addEventListener("keydown", listen, true);
-    return () => window.removeEventListener("keydown", listen, true);
-  }, [undo, redo]);
+  useStepKeys(editing);
 
   const add = (kind: Furniture["kind"]) => {
     const i = panelOf(part);
@@ -230,37 +217,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
   return (
     <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-3.5">
       <ViewFilters furnishings={furnishings} />
-      <div className="flex min-h-[56px] items-center justify-between gap-x-6 py-2">
-        <h1 className="flex min-w-0 flex-1 items-baseline gap-2 text-head leading-tight">
-          Plate
-          <input
-            aria-label="Name of the plate"
-            value={editing.name}
-            onChange={(event) => editing.setName(event.target.value)}
-            className="field-sizing-content min-w-24 max-w-full truncate rounded border-accent/50 border-b-2 border-dotted bg-transparent px-0.5 font-serif text-accent"
-          />
-          <span className="shrink-0">{plate.frozen ? "with its numbers frozen" : "follows its data"}</span>
-        </h1>
-        <p role="status" className="shrink-0 text-muted-ink text-small">
-          {editing.waiting ? "saving…" : "saved"}
-        </p>
-      </div>
-      {editing.trouble && (
-        <Notice
-          problem={editing.trouble.message}
-          remedy={"remedy" in editing.trouble ? String(editing.trouble.remedy) : ""}
-          className="mb-2"
-        >
-          <Button look="link" onClick={editing.again}>
-            try again
-          </Button>
-        </Notice>
-      )}
-      <MovedNotice
-        plate={plate}
-        onReview={() => deeds.review.mutate(plate.id)}
-        onFreeze={() => deeds.freeze.mutate({ id: plate.id, on: true })}
-      />
+      <EditingHead what="plate" kept={plate} {...{ editing, deeds }} />
       <div className="screen-grid">
         <Card
           title="Sheet"

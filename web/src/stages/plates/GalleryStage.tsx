@@ -10,6 +10,7 @@ import { withOrWithout } from "../../values";
 import { counted } from "../../words/numbers";
 import { StudyWord } from "../StudyWord";
 import { TableShelf } from "../tables/TableShelf";
+import { CardDeeds } from "./CardDeeds";
 import { CompareTwo } from "./CompareTwo";
 import { fileName } from "./files";
 import { Progress } from "./Progress";
@@ -195,11 +196,8 @@ const DRAGGED = "application/x-heron-plate";
 
 function PlateCard({ plate, plates, furnishings, study, chosen, onChoose }: PlateCardProps) {
   const deeds = usePlateDeeds(study);
-  const [asking, setAsking] = useState(false);
   const [over, setOver] = useState(false);
   const own = plates.filter(({ group }) => group === plate.group);
-  const at = own.findIndex(({ id }) => id === plate.id);
-  const place = (before: PlateLine | undefined) => deeds.place.mutate({ id: plate.id, before: before?.id ?? null });
   const revisions = [...new Set(Object.values(plate.revisions))].sort((a, b) => a - b);
   return (
     <li
@@ -252,45 +250,7 @@ function PlateCard({ plate, plates, furnishings, study, chosen, onChoose }: Plat
           {plate.stale && <span className="font-semibold text-caution">its data have moved</span>}
           {plate.frozen && <span className="font-semibold">frozen</span>}
         </p>
-        <div className="mt-auto flex flex-wrap items-center gap-x-2.5">
-          <Button look="link" className="text-small!" onClick={() => deeds.duplicate.mutate(plate.id)}>
-            duplicate
-          </Button>
-          {at > 0 && (
-            <Button
-              look="link"
-              className="text-small!"
-              aria-label={`Move back: ${plate.name}`}
-              onClick={() => place(own[at - 1])}
-            >
-              move back
-            </Button>
-          )}
-          {at < own.length - 1 && (
-            <Button
-              look="link"
-              className="text-small!"
-              aria-label={`Move forward: ${plate.name}`}
-              onClick={() => place(own[at + 2])}
-            >
-              move forward
-            </Button>
-          )}
-          {asking ? (
-            <Button
-              className="border-danger/50! text-danger! text-small!"
-              onClick={() => deeds.takeAway.mutate(plate.id)}
-              onBlur={() => setAsking(false)}
-              autoFocus
-            >
-              Delete for good
-            </Button>
-          ) : (
-            <Button look="link" className="text-small!" onClick={() => setAsking(true)}>
-              delete
-            </Button>
-          )}
-        </div>
+        <CardDeeds kept={plate} all={own} deeds={deeds} />
       </div>
     </li>
   );

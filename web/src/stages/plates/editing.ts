@@ -158,6 +158,22 @@ export type Editing<Document = PlateDocument> = {
   waiting: boolean;
 };
 
+/** Steps are taken back and made again by the keys that elsewhere do so with decisions. */
+export function useStepKeys({ undo, redo }: Pick<Editing, "undo" | "redo">) {
+  useEffect(() => {
+    const listen = (event: globalThis.KeyboardEvent) => {
+      const target = event.target;
+      if (target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) return;
+      if (event.key.toLowerCase() !== "z" || !(event.ctrlKey || event.metaKey)) return;
+      event.preventDefault();
+      if (event.shiftKey) redo();
+      else undo();
+    };
+    window.addEventListener("keydown", listen, true);
+    return () => window.removeEventListener("keydown", listen, true);
+  }, [undo, redo]);
+}
+
 type Path = readonly (string | number)[];
 
 /** A document with another value at a place; what leads there is made where it is not. */

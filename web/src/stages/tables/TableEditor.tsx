@@ -1,17 +1,16 @@
-import { useEffect } from "react";
 import { Link } from "react-router";
 import { useTable } from "../../api/studies";
 import type { Shown, TablePlate, TablePlateDocument, useTablePlateDeeds } from "../../api/tablePlates";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
-import type { Editing } from "../plates/editing";
-import { MovedNotice } from "../plates/MovedNotice";
+import { FindingsCard } from "../plates/ChecksCard";
+import { EditingHead } from "../plates/EditingHead";
+import { type Editing, useStepKeys } from "../plates/editing";
 import { WordsCard } from "../plates/WordsCard";
 import { LaidTable } from "./LaidTable";
 import { PartsCard } from "./PartsCard";
 import { SourceCard } from "./SourceCard";
-import { TableChecks } from "./TableChecks";
 import { TakeAwayTable } from "./TakeAwayTable";
 
 type TableEditorProps = {
@@ -26,53 +25,11 @@ type TableEditorProps = {
 export function TableEditor({ plate, editing, deeds, shown, trouble }: TableEditorProps) {
   const { document, edit, undo, redo } = editing;
   const { data: table } = useTable(document.source.table);
-  // Steps are taken back and made again by the keys that elsewhere do so with decisions.
-  useEffect(() => {
-    const listen = (event: globalThis.KeyboardEvent) => {
-      const target = event.target;
-      if (target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) return;
-      if (event.key.toLowerCase() !== "z" || !(event.ctrlKey || event.metaKey)) return;
-      event.preventDefault();
-      if (event.shiftKey) redo();
-      else undo();
-    };
-    window.addEventListener("keydown", listen, true);
-    return () => window.removeEventListener("keydown", listen, true);
-  }, [undo, redo]);
+  useStepKeys(editing);
   const caption = document.caption?.text ?? shown?.caption ?? "";
   return (
     <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-3.5">
-      <div className="flex min-h-[56px] items-center justify-between gap-x-6 py-2">
-        <h1 className="flex min-w-0 flex-1 items-baseline gap-2 text-head leading-tight">
-          Table
-          <input
-            aria-label="Name of the table"
-            value={editing.name}
-            onChange={(event) => editing.setName(event.target.value)}
-            className="field-sizing-content min-w-24 max-w-full truncate rounded border-accent/50 border-b-2 border-dotted bg-transparent px-0.5 font-serif text-accent"
-          />
-          <span className="shrink-0">{plate.frozen ? "with its numbers frozen" : "follows its data"}</span>
-        </h1>
-        <p role="status" className="shrink-0 text-muted-ink text-small">
-          {editing.waiting ? "saving…" : "saved"}
-        </p>
-      </div>
-      {editing.trouble && (
-        <Notice
-          problem={editing.trouble.message}
-          remedy={"remedy" in editing.trouble ? String(editing.trouble.remedy) : ""}
-          className="mb-2"
-        >
-          <Button look="link" onClick={editing.again}>
-            try again
-          </Button>
-        </Notice>
-      )}
-      <MovedNotice
-        plate={plate}
-        onReview={() => deeds.review.mutate(plate.id)}
-        onFreeze={() => deeds.freeze.mutate({ id: plate.id, on: true })}
-      />
+      <EditingHead what="table" kept={plate} {...{ editing, deeds }} />
       <div className="screen-grid">
         <Card
           title="Table"
@@ -127,7 +84,7 @@ export function TableEditor({ plate, editing, deeds, shown, trouble }: TableEdit
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
           {table && <SourceCard {...{ table, document, edit }} frozen={plate.frozen} />}
           {shown && <PartsCard {...{ shown, document, edit }} />}
-          {shown && <TableChecks findings={shown.findings} />}
+          {shown && <FindingsCard findings={shown.findings} />}
           <WordsCard {...{ document, edit }} words={shown} />
         </div>
       </div>

@@ -1,8 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { Link } from "react-router";
 import { shownOf, type TablePlateLine, useTablePlateDeeds } from "../../api/tablePlates";
-import { Button } from "../../ui/Button";
+import { CardDeeds } from "../plates/CardDeeds";
 import { LaidTable } from "./LaidTable";
 
 /** The tables of numbers of a study, below its plates. */
@@ -11,32 +10,18 @@ export function TableShelf({ tables, study }: { tables: TablePlateLine[]; study:
     <section aria-label="Tables">
       <h2 className="border-line border-t pt-3 pb-2 text-lead">Tables</h2>
       <ol className="grid grid-cols-[repeat(auto-fill,minmax(236px,1fr))] gap-3.5 pb-3.5">
-        {tables.map((plate, i) => (
-          <TableCard
-            key={plate.id}
-            {...{ plate, study }}
-            before={tables[i - 1]}
-            after={tables[i + 2] ?? null}
-            last={i === tables.length - 1}
-          />
+        {tables.map((plate) => (
+          <TableCard key={plate.id} {...{ plate, tables, study }} />
         ))}
       </ol>
     </section>
   );
 }
 
-type TableCardProps = {
-  plate: TablePlateLine;
-  study: string;
-  before: TablePlateLine | undefined;
-  /** The one that it stands before once it has moved forward; null for the end. */
-  after: TablePlateLine | null;
-  last: boolean;
-};
+type TableCardProps = { plate: TablePlateLine; tables: TablePlateLine[]; study: string };
 
-function TableCard({ plate, study, before, after, last }: TableCardProps) {
+function TableCard({ plate, tables, study }: TableCardProps) {
   const deeds = useTablePlateDeeds(study);
-  const [asking, setAsking] = useState(false);
   const { data: shown, error } = useQuery(shownOf(plate, plate.document));
   const revisions = Object.values(plate.revisions);
   return (
@@ -64,45 +49,7 @@ function TableCard({ plate, study, before, after, last }: TableCardProps) {
           {plate.stale && <span className="font-semibold text-caution">its data have moved</span>}
           {plate.frozen && <span className="font-semibold">frozen</span>}
         </p>
-        <div className="mt-auto flex flex-wrap items-center gap-x-2.5">
-          <Button look="link" className="text-small!" onClick={() => deeds.duplicate.mutate(plate.id)}>
-            duplicate
-          </Button>
-          {before && (
-            <Button
-              look="link"
-              className="text-small!"
-              aria-label={`Move back: ${plate.name}`}
-              onClick={() => deeds.place.mutate({ id: plate.id, before: before.id })}
-            >
-              move back
-            </Button>
-          )}
-          {!last && (
-            <Button
-              look="link"
-              className="text-small!"
-              aria-label={`Move forward: ${plate.name}`}
-              onClick={() => deeds.place.mutate({ id: plate.id, before: after?.id ?? null })}
-            >
-              move forward
-            </Button>
-          )}
-          {asking ? (
-            <Button
-              className="border-danger/50! text-danger! text-small!"
-              onClick={() => deeds.takeAway.mutate(plate.id)}
-              onBlur={() => setAsking(false)}
-              autoFocus
-            >
-              Delete for good
-            </Button>
-          ) : (
-            <Button look="link" className="text-small!" onClick={() => setAsking(true)}>
-              delete
-            </Button>
-          )}
-        </div>
+        <CardDeeds kept={plate} all={tables} deeds={deeds} />
       </div>
     </li>
   );
