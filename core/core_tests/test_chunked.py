@@ -19,6 +19,7 @@ from heron.chunked import (
     InHexagons,
     NoPairs,
     Of2,
+    Outlined,
     Paging,
     Products,
     board_in,
@@ -33,7 +34,7 @@ from heron.chunked import (
 from heron.columns import Column, Table
 from heron.errors import InputError
 from heron.influence import cutoffs_of
-from heron.ledger import Chunks, Decision, Of, TablesAsImports, TableState, TableView, load_series
+from heron.ledger import Chunks, Decision, Of, Part, TablesAsImports, TableState, TableView, load_series
 from heron.listing import Listing, holding, listed, sort_values
 from heron.moments import joined, moments_of
 from heron.ordered import InOrder, ends
@@ -46,6 +47,7 @@ from heron.readings.influence import (
     pulled_out,
     relation_in,
 )
+from heron.readings.ordering import in_order
 from heron.readings.outliers import far_rows, n_far_of
 from heron.summary import summarize, summary_of_ordered
 from hypothesis import given, settings
@@ -494,6 +496,33 @@ class Parts(Alike):
                     measured(view, RelationSettings(response, predictors), Cancellation())
                 refusals.append((refused.exception.code, str(refused.exception)))
             self.assertEqual(*refusals)
+
+    def test_values_in_the_order_of_their_rows_are_those_of_the_table_in_memory(self):
+        whole = TableView("many", table(bounds=()))
+        drift = np.round(np.cumsum(np.random.default_rng(5).normal(size=N)), 1)
+        for bounds in (BOUNDS, tuple(range(0, N + 1, 500))):
+            long = Long("many", table(bounds), whole=whole)
+            for symbol in ("normal", "counts", "constant", "one value", "no value", "two values", "skewed"):
+                with self.subTest(symbol, parts=len(bounds)):
+                    (one, _), (other, drawn) = (in_order(view.variable(symbol), None) for view in (whole, long))
+                    self.same(one.found, other.found, but=("order", "places", "jumps", "words"))
+                    self.assertEqual([w for w in one.found.words if "jump" not in w and "step" not in w],
+                                     [w for w in other.found.words if "Jumps" not in w])  # fmt: skip
+                    self.same(one.used, other.used)
+                    values = VALUES[symbol]
+                    np.testing.assert_array_equal(drawn.values, values[drawn.rows - 1])
+                    if drawn.values.size:
+                        ends = np.nanmin(values), np.nanmax(values)
+                        self.assertEqual((drawn.values.min(), drawn.values.max()), ends)
+            records = [Outlined("normal", 50.0, 3).partial(Part(long.state, i)) for i in range(len(bounds) - 1)]
+            self.assertEqual([str(unpack(pack(each))) for each in records], [str(each) for each in records])
+        # A run that goes through several parts is one.
+        column_of = lambda: Table("t", N, {"drift": column("drift", drift)})  # noqa: E731
+        state = TableState(imports=TablesAsImports(column_of(), bounds=BOUNDS))
+        found = Chunks(state).over(Outlined("drift", float(np.median(drift)), 5))[0]
+        side = drift[drift != np.median(drift)] > np.median(drift)
+        lengths = np.diff(np.flatnonzero(np.concatenate(([True], side[1:] != side[:-1], [True]))))
+        self.assertEqual((found.runs, found.longest.length), (lengths.size, lengths.max()))
 
     def test_rows_far_over_several_variables_are_those_of_the_table_in_memory(self):
         whole = TableView("many", table(bounds=()))

@@ -1,7 +1,7 @@
 """Values in the order in which they came: runs about the median, and jumps from one to the next."""
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -74,44 +74,52 @@ def in_order(x: ArrayLike, along: ArrayLike | None = None) -> InOrder:
         return InOrder(rows, places, 0, missing, none, ("There is no value to look at in order.",), undefined=why)
     q1, median, q3 = of_sorted(np.sort(values), np.array([0.25, 0.5, 0.75]), 7).tolist()
     jumps, jump_words = _jumps(values, rows)
+    whole = InOrder(rows, places, n, missing, jumps, jump_words, q1, median, q3)
     off = np.flatnonzero(values != median)
-    if off.size < 2 or n < 3:
-        why = dict.fromkeys(("runs", "longest"), "Runs need at least 2 values off the median.")
-        few = ("Too few values lie off the median to speak of runs.", *jump_words)
-        return InOrder(rows, places, n, missing, jumps, few, q1, median, q3, undefined=why)
+    if off.size == 0:
+        return with_runs(whole, None, reordered=along is not None)
     side = values[off] > median
     starts = np.concatenate(([0], np.flatnonzero(side[1:] != side[:-1]) + 1))
     lengths = np.diff(np.concatenate((starts, [off.size])))
-    runs, longest = int(starts.size), int(lengths.max())
-    first = int(starts[lengths.argmax()])
+    longest, first = int(lengths.max()), int(starts[lengths.argmax()])
     above = int(side.sum())
-    below = int(side.size - above)
-    expected = 1 + 2 * above * below / side.size
-    p = _p_value(runs, above, below)
-    long_from = round(math.log2(side.size) + 3) + 1
-    ends = (int(rows[off[first]]), int(rows[off[first + longest - 1]]))
+    ends = int(rows[off[first]]), int(rows[off[first + longest - 1]])
+    told = Runs(int(starts.size), above, int(side.size) - above, longest, bool(side[first]), ends)
+    return with_runs(whole, told, reordered=along is not None)
+
+
+@dataclass(frozen=True)
+class Runs:
+    """Runs about the median: how many; values above and below it; the longest, whether above, from and to which row."""
+
+    n: int
+    n_above: int
+    n_below: int
+    longest: int
+    is_above: bool
+    ends: tuple[int, int]
+
+
+def with_runs(whole: InOrder, runs: Runs | None, *, reordered: bool) -> InOrder:
+    """What is told of values in order, with their runs and words on them before its own. runs: None where no value lies
+    off the median; reordered: whether another variable sets the order."""
+    size = runs.n_above + runs.n_below if runs else 0
+    if runs is None or size < 2 or whole.n < 3:
+        why = dict.fromkeys(("runs", "longest"), "Runs need at least 2 values off the median.")
+        return replace(
+            whole, words=("Too few values lie off the median to speak of runs.", *whole.words), undefined=why
+        )  # fmt: skip
+    expected = 1 + 2 * runs.n_above * runs.n_below / size
+    p = _p_value(runs.n, runs.n_above, runs.n_below)
+    long_from = round(math.log2(size) + 3) + 1
     said = (
-        _runs_words(runs, expected, p),
-        _longest_words(longest, long_from, bool(side[first]), ends, along is not None),
-        *jump_words,
+        _runs_words(runs.n, expected, p),
+        _longest_words(runs.longest, long_from, runs.is_above, runs.ends, reordered),
     )
-    return InOrder(
-        rows,
-        places,
-        n,
-        missing,
-        jumps,
-        said,
-        q1,
-        median,
-        q3,
-        runs,
-        expected,
-        p,
-        longest,
-        *ends,
-        long_from,
-    )
+    return replace(
+        whole, words=(*said, *whole.words), runs=runs.n, expected_runs=expected, p_value=p, longest=runs.longest,
+        longest_first=runs.ends[0], longest_last=runs.ends[1], long_from=long_from,
+    )  # fmt: skip
 
 
 def _p_value(runs: int, above: int, below: int) -> float:
@@ -147,7 +155,7 @@ def _distribution(above: int, below: int) -> list[float]:
 
 
 def _runs_words(runs: int, expected: float, p: float) -> str:
-    said = f"{counted(runs, 'run')} above and below the median; about {expected:.0f} would be expected"
+    said = f"{counted(runs, 'run')} above and below the median; about {grouped(round(expected))} would be expected"
     if p >= 0.05:
         return f"{said}: the order tells little."
     kind = "fewer: neighbours are alike, as in a drift or in blocks" if runs < expected else "more: values alternate"

@@ -55,7 +55,7 @@ class SigningUpAndIn(TestCase):
         self.assertEqual(post(self.client, "sign-in", GOOD).json()["name"], "grace")
 
     def test_weak_passwords_and_taken_names_are_refused_in_words(self):
-        for password in ("short", "qwertyuiop", "1234567890"):
+        for password in ("short", "qwertyuiop", "1234567890", "aaaaaaaaaaaa", "abababab1212"):
             refused = post(self.client, "sign-up", {**GOOD, "password": password})
             self.assertEqual((refused.status_code, refused.json()["code"]), (422, "sign-up"))
         person("Grace")

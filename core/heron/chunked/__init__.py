@@ -24,6 +24,7 @@ from heron.chunked.paging import Paging
 from heron.chunked.pairs import InCells, InHexagons, NoPairs, Of2, PairSums, Products, lost_rows
 from heron.chunked.ranks import Ranked, ranked_in
 from heron.chunked.rows import MOST_LISTED, Holding, Listed, rows_holding, within
+from heron.chunked.sequence import InRows, Outlined, outline
 from heron.chunked.straighten import board_in
 from heron.chunked.thick import density_in
 from heron.chunked.values import Basics, ChunkedValues
@@ -46,9 +47,11 @@ __all__ = [
     "Holding",
     "InCells",
     "InHexagons",
+    "InRows",
     "Listed",
     "NoPairs",
     "Of2",
+    "Outlined",
     "Paging",
     "PairSums",
     "Products",
@@ -64,6 +67,7 @@ __all__ = [
     "joined_rows",
     "line_in",
     "lost_rows",
+    "outline",
     "outside",
     "pack",
     "ranked_in",

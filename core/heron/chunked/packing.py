@@ -18,6 +18,7 @@ from heron.chunked.order import Bins
 from heron.chunked.paging import Hits, KeyRanges, Standing
 from heron.chunked.pairs import PairSums
 from heron.chunked.rows import Listed
+from heron.chunked.sequence import InRows, Run
 from heron.chunked.thick import Lowest
 from heron.chunked.values import Basis, Distinct, End
 from heron.influence import RowSums
@@ -34,6 +35,7 @@ _KINDS = (
     Felt,
     Flagged,
     Hits,
+    InRows,
     KeyRanges,
     Left,
     Listed,
@@ -45,6 +47,7 @@ _KINDS = (
     PairSums,
     RowSums,
     Rows,
+    Run,
     Standing,
     Triangle,
     Used,

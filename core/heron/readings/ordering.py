@@ -1,15 +1,16 @@
 """A variable in the order of its rows or of another variable, and dates and times in units of time."""
 
 from dataclasses import dataclass, replace
-from itertools import pairwise
 
 import numpy as np
 
 from heron import ordering, times
 from heron.checks import Floats, Ints
+from heron.chunked import InRows, Outlined, outline
 from heron.errors import InputError
-from heron.ledger import Series, Used, VariableView
-from heron.readings.subject import Subject, numbers_of, series_of, subject_of, used_of
+from heron.ledger import Chunks, Series, Used, VariableView, load_series
+from heron.quantiles import of_sorted
+from heron.readings.subject import Subject, in_parts, numbers_of, series_of, subject_of, used_of
 
 MOST_POINTS = 20_000
 STRETCHES = 4_000
@@ -62,6 +63,9 @@ def in_order(variable: VariableView, along: VariableView | None) -> tuple[OrderR
 
 
 def _in_order(variable: VariableView, along: VariableView | None) -> tuple[OrderReading, Ordered]:
+    chunks = variable.table.chunks
+    if chunks is not None and along is None:
+        return _in_order_in(variable, chunks)
     series = series_of(variable, along, weights="refuse")
     numbers = series.numbers(variable.symbol)
     setting = None if along is None else places_of(series, along)
@@ -88,6 +92,39 @@ def _in_order(variable: VariableView, along: VariableView | None) -> tuple[Order
     return said, Ordered(result.places[sent], values[sent], result.order[sent] + 1, holes)
 
 
+_NO_JUMPS = "Jumps from one value to the next are not looked for in a table this long."
+
+
+def _in_order_in(variable: VariableView, chunks: Chunks) -> tuple[OrderReading, Ordered]:
+    """The same of all rows of a long table, in their own order."""
+    load_series(chunks.state.part(0), [variable.symbol], weights="refuse")
+    series = series_of(variable)
+    series.numbers(variable.symbol)  # which refuses what is no number
+    used = replace(used_of(variable, series), sampled=0)
+    values = in_parts(variable, chunks, ())
+    none = np.empty(0, dtype=np.int64)
+    whole = ordering.InOrder(none, np.empty(0), values.size, values.basis.n_missing, none, (_NO_JUMPS,))
+    if values.size == 0:
+        why = dict.fromkeys(("median", "runs", "longest"), "There is no value.")
+        found = replace(whole, words=("There is no value to look at in order.",), undefined=why)
+        return OrderReading(subject_of(variable), used, "", "", "", found), Ordered(
+            np.empty(0), np.empty(0), none, none
+        )
+    q1, median, q3 = of_sorted(values, np.array([0.25, 0.5, 0.75]), 7).tolist()
+    told: InRows = chunks.over(Outlined(variable.symbol, median, max(STRETCHES // chunks.n_parts, 1)))[0]
+    longest = told.longest
+    runs = ordering.Runs(
+        told.runs, told.n_above, told.n_below, longest.length, longest.above, (longest.first, longest.last)
+    )
+    found = ordering.with_runs(
+        replace(whole, q1=q1, median=median, q3=q3), runs if told.runs else None, reordered=False
+    )
+    if found.longest_first is not None and found.longest_last is not None:
+        found = replace(found, longest_first=found.longest_first + 1, longest_last=found.longest_last + 1)
+    drawn = Ordered(told.positions.astype(np.float64) + 1, told.values, told.positions + 1, none)
+    return OrderReading(subject_of(variable), used, "", "", "", found), drawn
+
+
 def _after_holes(values: Floats, setting: Floats | None, places: Floats) -> Ints:
     holes = np.flatnonzero(np.isnan(values))
     at = np.sort(holes + 1.0 if setting is None else setting[holes])
@@ -111,10 +148,7 @@ def _outline(values: Floats) -> Ints:
     """All places, or the smallest and the largest value of each stretch, in order."""
     if values.size <= MOST_POINTS:
         return np.arange(values.size)
-    starts = np.linspace(0, values.size, STRETCHES + 1).astype(np.int64)
-    low = [int(a + values[a:b].argmin()) for a, b in pairwise(starts)]
-    high = [int(a + values[a:b].argmax()) for a, b in pairwise(starts)]
-    return np.unique(np.concatenate((low, high)))
+    return outline(values, STRETCHES)
 
 
 def in_time(variable: VariableView, unit: times.Unit | None) -> TimesReading:

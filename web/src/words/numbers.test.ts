@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { counted, decimalsFor, exact, fixed, pValue, significant, whole } from "./numbers";
+import { counted, decimalsFor, exact, fixed, pValue, significant, unitless, whole } from "./numbers";
 
 /** A number from how it is written. */
 const read = (text: string) =>
@@ -27,6 +27,7 @@ describe("numbers in words", () => {
 
   it("keeps significant digits, and no tail of zeros", () => {
     expect(significant(0)).toBe("0");
+    expect([unitless(2.07e-16), unitless(-0.0312)]).toEqual(["0", "\u22120.031"]);
     expect(significant(12.3456)).toBe("12.3");
     expect(significant(1.5, 4)).toBe("1.5");
     expect(significant(123_456)).toBe("123\u202f456");

@@ -36,6 +36,9 @@ export function significant(value: number, digits = 3): string {
     .replace(/\.$/, "");
 }
 
+/** A statistic without unit, which is 0 where nothing but rounding is left of it. */
+export const unitless = (value: number, digits = 2): string => significant(Math.abs(value) < 1e-9 ? 0 : value, digits);
+
 /** All the digits that a double holds. */
 export function exact(value: number): string {
   return String(value).replace("-", MINUS);

@@ -164,7 +164,7 @@ def ordered_rows(context: Context, source: OrderedSource) -> Scene:
     told, subject, marks = result.found, result.subject, source.marks
     time = result.along_kind == "date-time"
     axis = Axis(titled(result.along or "row"), "" if time else result.along_unit, "time" if time else "number")
-    places = drawn.places + 1 if not result.along else drawn.places / DAY if time else drawn.places
+    places = drawn.places / DAY if time else drawn.places
     words = []
     if "joined" in marks:
         words.append("Lines join neighbours, broken where a value is missing.")

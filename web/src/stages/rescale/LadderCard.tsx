@@ -2,7 +2,7 @@ import { type KeyboardEvent, useMemo } from "react";
 import type { LadderReading, Rung } from "../../api/readings";
 import { Card } from "../../ui/Card";
 import { eachOf, last, nth } from "../../values";
-import { counted, pValue, significant, whole } from "../../words/numbers";
+import { counted, pValue, significant, unitless, whole } from "../../words/numbers";
 import { powerSign } from "../../words/recipes";
 import { LADDER } from "./ways";
 
@@ -56,7 +56,7 @@ export function LadderCard({ reading, chosen, picture, onChoose }: LadderCardPro
                   ) : (
                     <>
                       <span className="block">Q-Q {rung.qq_correlation.toFixed(3)}</span>
-                      <span className="block">skew {significant(rung.skewness ?? 0, 2)}</span>
+                      <span className="block">skew {unitless(rung.skewness ?? 0)}</span>
                       {rung.shapiro_w !== null && <span className="block">W {rung.shapiro_w.toFixed(3)}</span>}
                     </>
                   )}
@@ -79,7 +79,7 @@ function rungWords(rung: Rung, n: number): string {
       ? ""
       : `, W ${rung.shapiro_w.toFixed(3)}, p ${pValue(rung.shapiro_p)}`;
   const lost = rung.n < n ? `, loses ${counted(n - rung.n, "value")}` : "";
-  return `Q-Q correlation ${rung.qq_correlation.toFixed(3)}, skewness ${significant(rung.skewness ?? 0, 2)}${test}${lost}`;
+  return `Q-Q correlation ${rung.qq_correlation.toFixed(3)}, skewness ${unitless(rung.skewness ?? 0)}${test}${lost}`;
 }
 
 function aboutLadder({ within, ladder }: LadderReading): string {

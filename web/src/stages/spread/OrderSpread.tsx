@@ -12,6 +12,7 @@ import { useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
 import { named, titled } from "../../words/kinds";
 import { decimalsFor, fixed, moment, significant, whole } from "../../words/numbers";
+import { LongWork } from "../LongWork";
 import { PointsOverlay, type Spot } from "../PointsOverlay";
 import { RowLinks } from "../RowLinks";
 import { StageFigure } from "../StageFigure";
@@ -61,7 +62,7 @@ export function OrderSpread({ table, variable, along, choices, change }: OrderSp
           <LayerToggles
             label="Shown"
             words={records.ORDER_MARKS}
-            layers={ORDER_MARKS.filter((mark) => mark !== "limits" || limited)}
+            layers={ORDER_MARKS.filter((mark) => (mark === "limits" ? limited : mark !== "jumps" || !table.is_long))}
             shown={choices.orderMarks}
             onChange={(marks) => change({ marks: marks.join(",") }, true)}
           />
@@ -80,6 +81,7 @@ export function OrderSpread({ table, variable, along, choices, change }: OrderSp
         }
       >
         {error && <Notice problem={error.message} remedy={remedy} className="m-3.5" />}
+        <LongWork view="spread figure" busy={table.is_long && figure.isFetching} words="Looking at all rows" />
         {order?.n === 0 && (
           <p className="m-auto max-w-80 py-16 text-center font-serif text-lead text-muted-ink">
             No row has a value here. Once there are some, they stand here one after the other.
