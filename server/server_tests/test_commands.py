@@ -168,7 +168,7 @@ class Examples(LiveServerTestCase):
     def test_the_example_for_curl_runs_as_it_stands(self):
         said = self.run_example("bash", "-euo", "pipefail", "-c", self.example("sh"))
         self.assertIn('"value": "high", "count": 3', said)
-        self.assertIn("['plate-data.csv', 'plate.json', 'shells.csv']", said)
+        self.assertIn("['plate-data.csv', 'plate.json', 'shells.csv', 'table.json', 'table.md']", said)
 
     def test_the_example_for_python_runs_as_it_stands(self):
         said = self.run_example(sys.executable, "-c", self.example("python"))

@@ -266,8 +266,33 @@ class Long(Asking):
 
     def test_what_needs_all_rows_at_once_is_refused_in_words(self) -> None:
         table = self.made()
-        answer = self.client.get(f"/api/tables/{table}/readings/order?variable=size")
+        answer = self.client.get(f"/api/tables/{table}/readings/order?variable=size&along=mass")
         self.assertEqual((answer.status_code, answer.json()["code"]), (422, "all-rows-at-once"))
+
+    def test_relations_far_rows_and_orders_are_of_all_rows_and_of_the_same_ones(self) -> None:
+        table = self.made()
+        asked = (
+            "readings/relation?response=mass&predictors=size&predictors=group",
+            "readings/together?variables=size&variables=mass",
+            "readings/order?variable=size",
+        )
+        long = [self.ask(table, each) for each in asked]
+        with self.settings(LARGE_ROWS=10**9):
+            forget_everything()
+            whole = [self.ask(table, each) for each in asked]
+        for one, other in zip(long, whole, strict=True):
+            n = [told["found"]["n"] if "found" in told else told["n"] for told in (one, other)]
+            self.assertEqual(n, [N, N])
+        for one, other in zip(long[0]["coefficients"], whole[0]["coefficients"], strict=True):
+            self.assertAlmostEqual(one["value"] / other["value"], 1, places=10)
+            self.assertAlmostEqual(one["robust_se"] / other["robust_se"], 1, places=10)
+        self.assertEqual(long[0]["n_beyond"], whole[0]["n_beyond"])
+        rows = [[row["row"] for row in told[0]["rows"]] for told in (long, whole)]
+        self.assertEqual(*rows)
+        # The middle is found in a sample, which is another one here.
+        self.assertEqual(long[1]["rows"][0]["values"], whole[1]["rows"][0]["values"])
+        self.assertAlmostEqual(long[1]["n_flagged"] / whole[1]["n_flagged"], 1, delta=0.3)
+        self.assertEqual(long[2]["found"]["longest"], whole[2]["found"]["longest"])
 
     def test_work_that_was_broken_off_goes_on_behind_the_last_part(self) -> None:
         job = Job.objects.create(
