@@ -46,7 +46,7 @@ class Programs(BrowserCase):
         document = self.page.evaluate("fetch('/api/openapi.json').then((answer) => answer.json())")
         n = sum(len(methods) for methods in document["paths"].values())
         expect(self.sentence).to_contain_text(f"{n} operations")
-        self.page.get_by_label("Find", exact=True).fill("post plates words")
+        self.page.get_by_label("Find", exact=True).fill("post /api/plates/words")
         card = self.page.get_by_role("region", name="Plates")
         expect(card.get_by_role("listitem")).to_have_count(1)
         expect(card).to_contain_text("/api/plates/words")
@@ -68,7 +68,7 @@ class MethodsInWords(PlateCase):
         expect(words).to_contain_text("bootstrap intervals of the mean (9\u202f999 resamples) (Efron 1987).")
         expect(words).to_contain_text("Sen, P. K. (1968).")
         self.page.get_by_label("Pairs", exact=True).click()
-        expect(self.page.get_by_role("region", name="Plates covered")).to_contain_text("1 plate")
+        expect(self.page.get_by_role("region", name="Plates and tables covered")).to_contain_text("1 chosen")
         expect(words).not_to_contain_text("Sen, P. K.")
         with self.page.expect_download() as download:
             self.button("Save as .md").click()
