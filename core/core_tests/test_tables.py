@@ -269,6 +269,12 @@ class Written(unittest.TestCase):
             return {finding.code for finding in tables.check(TABLE, DOCUMENT | edited) if not finding.holds}
 
         self.assertEqual(failing(), set())
+        groups = built("groups", variable="size", by="bed", effect="mean")
+        hidden = DOCUMENT | {"hidden": ["n", "centre", "difference"]}
+        lacking = {finding.code for finding in tables.check(groups, hidden) if not finding.holds}
+        self.assertEqual(lacking, {"sizes", "spread", "tests"})
+        regression = built("regression", response="mass", predictors=["size"])
+        self.assertEqual([finding.code for finding in tables.check(regression, DOCUMENT)], ["decimals"])
         self.assertEqual(failing(decimals={"y": {"by": "fixed", "digits": 6}}, sizes=False), {"decimals", "sizes"})
 
     def test_every_format_is_read_back(self):

@@ -65,32 +65,34 @@ def _checks(table: NumberTable, document: Mapping[str, Any], laid: Laid) -> Iter
     ]  # fmt: skip
     counts = any(column.key == "count" for column in table.columns if column.key in shown)
     alone = bool(bare) and not counts
-    yield TableFinding(
-        "percents", not (alone and (few or _total(table) < _FEW)),
-        "Percents of fewer than 20 rows stand without their counts." if alone and (few or _total(table) < _FEW)
-        else "Percents of few rows stand with their counts.",
-        "Show the column of counts." if alone else "",
-    )  # fmt: skip
+    short = alone and (bool(few) or _total(table) < _FEW)
+    if bare:
+        yield TableFinding(
+            "percents", not short,
+            "Percents of fewer than 20 rows stand without their counts." if short
+            else "Percents of few rows stand with their counts.",
+            "Show the column of counts." if short else "",
+        )  # fmt: skip
     sized = [head for head in laid.heads if columns[head.key].n is not None]
-    lacking = bool(sized) and not document["sizes"]
-    if not sized and table.kind == "groups":
-        lacking = "n" not in shown
-    yield TableFinding(
-        "sizes", not lacking, "Groups stand without their n." if lacking else "Groups say their n.",
-        "Show n in the heads." if lacking else "",
-    )  # fmt: skip
-    spread = table.kind == "groups" and "bar" in shown and "centre" not in shown
-    yield TableFinding(
-        "spread", not spread, "Bars stand without what they reach from." if spread else "Spreads stand with centres.",
-        "Show the column of centres." if spread else "",
-    )  # fmt: skip
-    tested = any(figure.form == "p" for row in table.rows if row.key in shown
-                 for column, cell in zip(table.columns, row.cells, strict=False) if column.key in shown
-                 for figure in cell.figures)  # fmt: skip
-    unnamed = tested and table.kind == "summary" and not any(note.key == "test" for note in table.notes)
-    yield TableFinding(
-        "tests", not unnamed, "p values stand without their test." if unnamed else "Each p value says its test.", ""
-    )
+    grouped = table.kind == "groups"
+    if sized or grouped:
+        lacking = not document["sizes"] if sized else "n" not in shown
+        yield TableFinding(
+            "sizes", not lacking, "Groups stand without their n." if lacking else "Groups say their n.",
+            "Show n." if lacking else "",
+        )  # fmt: skip
+    if grouped and "bar" in shown:
+        spread = "centre" not in shown
+        yield TableFinding(
+            "spread", not spread, "Bars stand without what they reach from." if spread
+            else "Spreads stand with centres.", "Show the column of centres." if spread else "",
+        )  # fmt: skip
+    if grouped and "p" in shown:
+        unnamed = "difference" not in shown
+        yield TableFinding(
+            "tests", not unnamed, "p values stand without the difference that they are of." if unnamed
+            else "Each p value says its test.", "Show the column of differences." if unnamed else "",
+        )  # fmt: skip
     long = [line.label for line in laid.lines if len(line.label) > 120]
     if long:
         yield TableFinding("labels", False, f"{_some(long)}: labels of over 120 characters.", "Shorten them.")

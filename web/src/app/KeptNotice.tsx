@@ -14,7 +14,7 @@ export function KeptNotice() {
         >
           {plate && (
             <p>
-              Kept as plate:{" "}
+              Kept as {plate.what}:{" "}
               <Link
                 to={plate.to}
                 onClick={close}

@@ -2,10 +2,10 @@ import { create } from "zustand";
 
 type Kept = {
   /** The plate that was kept last, and where it stands, until it is looked at or the notice is closed. */
-  plate: { name: string; to: string } | null;
+  plate: { name: string; to: string; what: "plate" | "table" } | null;
   /** Why nothing could be kept. */
   trouble: string;
-  show: (plate: { name: string; to: string }) => void;
+  show: (plate: { name: string; to: string; what: "plate" | "table" }) => void;
   refuse: (trouble: string) => void;
   close: () => void;
 };

@@ -27,7 +27,7 @@ export function useKeep(): (beside?: Beside) => void {
         const made = plateAt(pathname, search, table, beside);
         if (typeof made === "string" || !study) return refuse(typeof made === "string" ? made : NO_PICTURE);
         const { id, name } = await mutateAsync({ to: study.id, plate: made, style: usualStyle(furnishings) });
-        show({ name, to: `/plates/${id}` });
+        show({ name, to: `/plates/${id}`, what: "plate" });
       } catch (error) {
         refuse(error instanceof Error ? error.message : "It could not be saved.");
       }

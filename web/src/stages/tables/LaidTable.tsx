@@ -29,6 +29,14 @@ export function LaidTable({ laid, onName, caption }: LaidTableProps) {
     const width = now.offsetWidth / (Number(now.style.zoom) || 1);
     setScale(Math.max(Math.min(room.width / Math.max(width, 1), 1), LEAST_SCALE));
   }, [laid, room]);
+  /** Once a name is typed, the focus goes back to where it stands, unless it has gone elsewhere. */
+  const leave = (key: string) => {
+    setTyping(null);
+    requestAnimationFrame(() => {
+      if (document.activeElement !== document.body) return;
+      table.current?.querySelector<HTMLElement>(`[data-part="${CSS.escape(key)}"]`)?.focus();
+    });
+  };
   const named = (key: string, text: string) =>
     onName ? (
       <button
@@ -106,11 +114,11 @@ export function LaidTable({ laid, onName, caption }: LaidTableProps) {
           place={typing.place}
           onDone={(text) => {
             if (text !== null && text !== typing.text) onName?.(typing.key, text);
-            setTyping(null);
+            leave(typing.key);
           }}
           onUsual={() => {
             onName?.(typing.key, null);
-            setTyping(null);
+            leave(typing.key);
           }}
         />
       )}

@@ -19,7 +19,7 @@ export function useKeepTable(): (name: string, source: NewTableSource) => void {
         const study = studies.find(({ tables }) => tables.some(({ id }) => id === source.table));
         if (!study) return refuse("The study of this table is not here any more.");
         const kept = await mutateAsync({ to: study.id, name: titled(name), source, address: `${pathname}${search}` });
-        show({ name: kept.name, to: `/table-plates/${kept.id}` });
+        show({ name: kept.name, to: `/table-plates/${kept.id}`, what: "table" });
       } catch (error) {
         refuse(error instanceof Error ? error.message : "It could not be saved.");
       }
