@@ -25,6 +25,8 @@ from heron.figure import choices
 from heron.figure.roles import ROLES
 from heron.tables.source import ABOVE, COEFFICIENTS, PERCENTS
 from heron.tables.source import LINES as TABLE_LINES
+from heron.report import FORMS as REPORT_FORMS
+from heron.report import SECTIONS
 from heron.tables.writing import FORMS
 
 LISTS: dict[str, Mapping[str, Display]] = {
@@ -57,6 +59,8 @@ LISTS: dict[str, Mapping[str, Display]] = {
     "TABLE_COEFFICIENTS": COEFFICIENTS,
     "TABLE_ABOVE": ABOVE,
     "TABLE_FORMS": FORMS,
+    "REPORT_FORMS": REPORT_FORMS,
+    "REPORT_SECTIONS": SECTIONS,
     **{name: records for name, records in vars(choices).items() if name.isupper()},
 }
 # What a record says besides, where the interface must know it.

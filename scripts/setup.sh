@@ -47,7 +47,11 @@ install_debian() {
     >"$VAR/apt.log" 2>&1 || die "Debian packages could not be installed (${missing[*]}); is there a network? See var/apt.log."
 }
 
+# What sets type on pages of paper.
+PAGE_LIBRARIES=(libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0)
+
 ensure_python() {
+  install_debian "${PAGE_LIBRARIES[@]}"
   command -v python3 >/dev/null || install_debian python3
   python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || die "Python 3.11 or newer is needed."
   local wanted

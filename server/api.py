@@ -13,6 +13,7 @@ from server.plates.api import router as plates
 from server.readings.api import router as readings
 from server.readings.relate_api import router as relations
 from server.records.api import router as records
+from server.reports.api import router as reports
 from server.studies.api import router as studies
 from server.studies.sharing_api import router as sharing
 
@@ -27,6 +28,7 @@ api.add_router("", making)
 api.add_router("", readings)
 api.add_router("", relations)
 api.add_router("", plates)
+api.add_router("", reports)
 api.add_router("", records)
 api.add_router("", sharing)
 problems.register(api)

@@ -51,6 +51,7 @@ INSTALLED_APPS = [
     "server.ledger",
     "server.readings",
     "server.plates",
+    "server.reports",
     "server.records",
     "server.demo",
 ]

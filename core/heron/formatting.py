@@ -36,6 +36,14 @@ def typeset(text: str) -> str:
     return re.sub(r"([\^_])\{([^{}]+)\}|\^([-+\u2212]?\d+)", form, text)
 
 
+def visible(text: str) -> str:
+    """A text without the control characters that no document holds."""
+    return _CONTROL.sub("", text)
+
+
+_CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")
+
+
 def fixed(value: float, decimals: int) -> str:
     """A number with so many decimals and a true minus; from 1e9 up, where these mean nothing, as a power of ten.
 

@@ -90,6 +90,8 @@ MEANT: dict[str, tuple[str, tuple[str, ...]]] = {
         "whether answers go with groups was judged by chi-square, and how closely by Cramér's V without its bias",
         ("pearson-1900", "bergsma-2013"),
     ),
+    "chi-square": ("whether shares differ was judged by chi-square", ("pearson-1900",)),
+    "exact": ("where too few rows were expected, shares were judged by an exact test", ("fisher-1935",)),
     "quantile-plot": (
         "normality was judged by quantile plots with simultaneous bands, and by W",
         ("aldor-noiman-2013", "blom-1958", "royston-1995"),

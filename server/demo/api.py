@@ -17,7 +17,7 @@ router = Router(tags=["accounts"])
 @router.post("/session/demo", response=SessionOut, auth=anyone)
 def look_around(request: HttpRequest) -> Any:
     user = accounts.demo_account()
-    services.load(user)
+    services.load_worked(user)
     accounts.open_session(request, user)
     return session_out(request)
 
@@ -28,7 +28,7 @@ def sign_up(request: HttpRequest, credentials: Credentials) -> Any:
     user = accounts.sign_up(credentials.name, credentials.password)
     rates.count(rates.SIGN_UP, request)
     if settings.DEMO_MODE:
-        services.load(user)  # a first look at real shapes, never a blank page
+        services.load_worked(user)  # a first look at real shapes, never a blank page
     else:
         studies.create_study(user, "First study")
     accounts.open_session(request, user)

@@ -9,6 +9,7 @@ from heron.columns import Table
 
 from demo.generate import FOLDER
 from server.accounts.models import User
+from server.demo.worked import work_through
 from server.studies import services as studies
 from server.studies.models import Study
 
@@ -24,7 +25,7 @@ _NAMES = ("oyster_nursery", "tile_kiln", "night_bus", "cleaning_trials", "tide_p
 
 @transaction.atomic
 def load(owner: User) -> Study:
-    """The owner's demo study, made when there is none."""
+    """The owner's demo study as its files bring it, made when there is none."""
     existing = Study.objects.filter(owner=owner, title=TITLE).first()
     if existing:
         return existing
@@ -34,6 +35,16 @@ def load(owner: User) -> Study:
         source = studies.keep_file(f"{name}.csv", [data])
         choices = _CHOICES.get(name, {})
         studies.store_table(study, name.replace("_", " ").capitalize(), table, source, choices=choices)
+    return study
+
+
+@transaction.atomic
+def load_worked(owner: User) -> Study:
+    """The owner's demo study with what somebody made of it, made when there is none."""
+    there = Study.objects.filter(owner=owner, title=TITLE).exists()
+    study = load(owner)
+    if not there:
+        work_through(owner, study)
     return study
 
 

@@ -9,7 +9,7 @@ from server.ledger import making, services
 from server.studies import services as studies
 from server.studies.models import Job
 from server.studies.selectors import SILENT_AFTER
-from server.studies.tasks import defer_looking, defer_once, defer_storing
+from server.studies.tasks import AGAIN, defer_looking, defer_once, defer_storing
 
 
 @app.task(name="store-reading", queue="imports")
@@ -41,7 +41,9 @@ def take_up_jobs() -> None:
 
 
 def _defer(job: Job) -> None:
-    if job.purpose == Job.Purpose.LOOK:
+    if job.purpose in AGAIN:
+        AGAIN[job.purpose](job)
+    elif job.purpose == Job.Purpose.LOOK:
         defer_looking(job)
     elif job.purpose == Job.Purpose.MAKE:
         defer_making(job)

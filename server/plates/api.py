@@ -20,9 +20,10 @@ from server.ledger.request_params import table_of_request
 from server.plates import selectors, services
 from server.plates.documents import StyleBody, published_schema
 from server.plates.earlier import scenes_as_now
-from server.plates.methods import methods_of
+from server.plates.methods import used_by
 from server.plates.models import Plate, TablePlate
 from server.plates.schemas import (
+    DrawnIn,
     FigureOut,
     FurnishingsOut,
     MethodsIn,
@@ -112,7 +113,8 @@ def scenes(request: SignedIn, asked: ScenesIn) -> Any:
 def words(request: SignedIn, asked: WordsIn) -> Any:
     """The caption and the alternative text as the data now say, and the checks of the plate as it would leave."""
     document = asked.document
-    result, _ = selectors.scenes(request.user, document.sources)
+    plate = None if asked.plate is None else selectors.plate(request.user, asked.plate)
+    result, _ = selectors.shown_scenes(request.user, plate, document)
     said = document.model_dump(mode="json")
     caption = figure.caption(said, result)
     leaving = document.caption.text if document.caption.text is not None else caption
@@ -126,7 +128,8 @@ def words(request: SignedIn, asked: WordsIn) -> Any:
 @router.post("/plates/data", response=None, openapi_extra=file_of("text/csv"))
 def data(request: SignedIn, asked: WordsIn) -> Any:
     """The numbers behind a plate, as CSV."""
-    result, _ = selectors.scenes(request.user, asked.document.sources)
+    plate = None if asked.plate is None else selectors.plate(request.user, asked.plate)
+    result, _ = selectors.shown_scenes(request.user, plate, asked.document)
     named = letters(len(result), asked.document.sheet.letters)
     return HttpResponse(figure.data(result, named), content_type="text/csv; charset=utf-8")
 
@@ -178,7 +181,7 @@ def methods(request: SignedIn, study_id: UUID, asked: MethodsIn) -> Any:
     chosen = result if asked.plates is None else result.filter(pk__in=asked.plates)
     of_numbers = selectors.table_plates(study)
     chosen_tables = of_numbers if asked.plates is None else of_numbers.filter(pk__in=asked.plates)
-    said = methods_of(request.user, list(chosen), list(chosen_tables))
+    said = used_by(request.user, list(chosen), list(chosen_tables)).section
     title = f"Methods of {study.title}"
     return {"paragraphs": said.paragraphs, "citations": said.citations, "markdown": said.markdown(title)}
 
@@ -287,6 +290,14 @@ def frozen(request: SignedIn, plate_id: UUID) -> Any:
     if not result.frozen:
         raise Refusal(404, "not-frozen", "This plate follows its data, and is not frozen.")
     return HttpResponse(scenes_as_now(bytes(result.frozen)), content_type="application/octet-stream")
+
+
+@router.put("/plates/{plate_id}/drawn", response={204: None})
+def drawn(request: SignedIn, plate_id: UUID, asked: DrawnIn) -> Any:
+    """Keep a picture of a plate as a page drew it, for reports."""
+    plate = selectors.plate(request.user, plate_id)
+    services.keep_picture(request.user, plate, asked.version, asked.revisions, asked.svg)
+    return 204, None
 
 
 @router.post("/plates/{plate_id}/reviewed", response=PlateOut)

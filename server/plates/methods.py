@@ -3,6 +3,7 @@
 import platform
 from collections.abc import Sequence
 from contextlib import suppress
+from dataclasses import dataclass
 from importlib.metadata import version
 from typing import Any
 from uuid import UUID
@@ -32,8 +33,17 @@ _PACKAGES = ("numpy", "scipy", "statsmodels", "scikit-learn")
 _TOLD = ("set-aside", "correct", "describe", "reread")
 
 
-def methods_of(user: User, plates: Sequence[Plate], of_numbers: Sequence[TablePlate] = ()) -> methods.Methods:
-    """What was read, decided and computed for plates and tables of numbers, in words for a paper."""
+@dataclass(frozen=True)
+class Used:
+    """What plates and tables of numbers use. section: in words for a paper; tables: each as it stands."""
+
+    section: methods.Methods
+    tables: tuple[tuple[TableSnapshot, TableUsed], ...]
+    software: dict[str, str]
+
+
+def used_by(user: User, plates: Sequence[Plate], of_numbers: Sequence[TablePlate] = ()) -> Used:
+    """What was read, decided and computed for plates and tables of numbers."""
     sources: list[Source | TableSource] = []
     for plate in plates:
         sources += PlateDocument.model_validate(plate.document).sources
@@ -51,7 +61,8 @@ def methods_of(user: User, plates: Sequence[Plate], of_numbers: Sequence[TablePl
     software |= {name: version(name) for name in _PACKAGES}
     uses = [use for source in sources for use in _uses(source, known[source.table])]
     described = [_table(table, used[key]) for key, table in known.items()]
-    return methods.methods_section(described, uses, software)
+    section = methods.methods_section(described, uses, software)
+    return Used(section, tuple(zip(known.values(), described, strict=True)), software)
 
 
 def _uses(source: Source | TableSource, table: TableSnapshot) -> list[Use]:

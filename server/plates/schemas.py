@@ -208,7 +208,18 @@ class MethodsOut(Schema):
 
 
 class WordsIn(Schema):
+    """plate: the one that is looked at, whose numbers stay where it is frozen."""
+
     document: PlateDocument
+    plate: UUID | None = None
+
+
+class DrawnIn(Schema):
+    """A plate as a page drew it: of which of its versions, on which revisions of its tables."""
+
+    version: int
+    revisions: dict[str, int] = Field(max_length=MOST_PANELS)
+    svg: str = Field(max_length=40_000_000)
 
 
 class ChangeOut(Schema):

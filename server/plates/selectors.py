@@ -1,7 +1,7 @@
 """Reads of plates: what they show, and what moved since somebody last looked."""
 
 import json
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 from uuid import UUID
@@ -27,8 +27,10 @@ from server.caching import Kept
 from server.ledger import selectors as ledger
 from server.ledger.making import refresh_if_stale
 from server.plates.documents import PlateDocument, PlatePanel, Sheet, StyleBody, TablePlateDocument
+from server.plates.earlier import scenes_as_now
 from server.plates.models import Plate, Style, TablePlate
 from server.problems import Refusal
+from server.readings.answers import unwrapped
 from server.studies.models import Study, Table
 from server.studies.permissions import visible_studies, visible_to
 from server.studies.snapshots import TableSnapshot
@@ -56,6 +58,20 @@ def scenes(user: User, sources: Sequence[Source]) -> tuple[list[Scene], dict[str
             tables[source.table] = table_of(user, source.table)
     result = [scene_of(tables[source.table], source) for source in sources]
     return result, {str(key): table.revision for key, table in tables.items()}
+
+
+def shown_scenes(user: User, plate: Plate | None, document: PlateDocument) -> tuple[list[Scene], dict[str, int]]:
+    """What a document shows, of a frozen plate what it showed then; and the revision of each table in it."""
+    if plate is None or plate.frozen is None or document.sources != document_of(plate).sources:
+        return scenes(user, document.sources)
+    held = scenes_as_now(bytes(plate.frozen))
+    return unwrapped(held, Scene, "scenes"), plate.last_reviewed.get("revisions", {})
+
+
+def drawn_of(plate: Plate, revisions: Mapping[str, int]) -> str:
+    """What a picture of a plate is drawn of: its version, and the revisions of its tables where it follows them."""
+    stands_on = sorted(revisions.items()) if plate.frozen is None else []
+    return json.dumps([plate.version, stands_on])
 
 
 def table_of(user: User, table_id: UUID) -> TableSnapshot:

@@ -1,9 +1,11 @@
 """State changes of plates: kept, changed, moved, frozen, taken away; styles kept under a name."""
 
 import io
+import zlib
 from itertools import count
 from typing import Any, Literal, TypeVar
 from uuid import UUID
+from xml.etree import ElementTree
 
 from django.db import transaction
 from django.db.models import Max, Min, QuerySet
@@ -16,7 +18,7 @@ from server.accounts.models import User
 from server.accounts.services import refuse_guest
 from server.plates import selectors
 from server.plates.documents import PlateDocument, StyleBody, TablePlateDocument
-from server.plates.models import Plate, Style, TablePlate
+from server.plates.models import Kept, Plate, PlatePicture, Style, TablePlate
 from server.problems import Refusal
 from server.readings.answers import envelope
 from server.studies.models import Study
@@ -26,6 +28,7 @@ MOST_PLATES = 2_000
 MOST_STYLES = 100
 MOST_PIXELS = 120_000_000
 AnyPlate = TypeVar("AnyPlate", Plate, TablePlate)
+AnyKept = TypeVar("AnyKept", bound=Kept)
 AnyDocument = PlateDocument | TablePlateDocument
 
 
@@ -33,7 +36,7 @@ AnyDocument = PlateDocument | TablePlateDocument
 def keep(user: User, study: Study, name: str, group: str, document: PlateDocument) -> Plate:
     """Keep a figure as the last plate of a study. One that cannot be made is refused."""
     return Plate.objects.create(
-        **_kept(user, study, study.plates.all(), name), group=group.strip(), document=document.model_dump(mode="json"),
+        **new_of(user, study, study.plates.all(), name), group=group.strip(), document=document.model_dump(mode="json"),
         last_reviewed=_reviewed(user, document),
     )  # fmt: skip
 
@@ -42,22 +45,22 @@ def keep(user: User, study: Study, name: str, group: str, document: PlateDocumen
 def keep_table(user: User, study: Study, name: str, document: TablePlateDocument) -> TablePlate:
     """Keep a table of numbers as the last one of a study. One that cannot be made is refused."""
     return TablePlate.objects.create(
-        **_kept(user, study, study.table_plates.all(), name), document=document.model_dump(mode="json"),
+        **new_of(user, study, study.table_plates.all(), name), document=document.model_dump(mode="json"),
         last_reviewed=_reviewed(user, document),
     )  # fmt: skip
 
 
-def _kept(user: User, study: Study, others: QuerySet[Any], name: str) -> dict[str, Any]:
+def new_of(user: User, study: Study, others: QuerySet[Any], name: str) -> dict[str, Any]:
     """What is said of a new one that stands behind the others of its study."""
     require_editor(user, study)
     room.require_a_little()
     if others.count() >= MOST_PLATES:
         raise Refusal(422, "too-many", f"A study keeps at most {MOST_PLATES} of them.", remedy="Take some away.")
     last = others.aggregate(last=Max("place"))["last"] or 0.0
-    return {"study": study, "name": _free_name(others, name.strip()), "place": last + 1, "author": user}
+    return {"study": study, "name": free_name(others, name.strip()), "place": last + 1, "author": user}
 
 
-def _free_name(others: QuerySet[Any], name: str) -> str:
+def free_name(others: QuerySet[Any], name: str) -> str:
     """A name that none of the others has: with a number where it is taken."""
     taken = set(others.values_list("name", flat=True))
     free = (f"{name[:190]} {n}" for n in count(2))
@@ -68,12 +71,8 @@ def _free_name(others: QuerySet[Any], name: str) -> str:
 def change(user: User, plate: AnyPlate, name: str, document: AnyDocument, version: int) -> AnyPlate:
     """A plate as it was edited; what it shows counts as looked at. Refused where somebody else changed it since, and
     where a frozen one would have to show something else."""
-    held = _held(user, plate)
-    if held.version != version:
-        raise Refusal(
-            409, "changed-since", f"{held.name} was changed elsewhere since you opened it.", where="version",
-            remedy="Open it again; your last change is still on this page.",
-        )  # fmt: skip
+    held = held_by(user, plate)
+    require_version(held, version)
     if held.frozen is None:
         held.last_reviewed = _reviewed(user, document)
     elif document.sources != _document_of(held).sources:
@@ -82,15 +81,15 @@ def change(user: User, plate: AnyPlate, name: str, document: AnyDocument, versio
             remedy="Let it follow its data again first.",
         )  # fmt: skip
     if name.strip() != held.name:
-        held.name = _free_name(_beside(held), name.strip())
+        held.name = free_name(beside(held), name.strip())
     held.document = document.model_dump(mode="json")
-    return _changed(held)
+    return changed(held)
 
 
 def review(user: User, plate: AnyPlate) -> AnyPlate:
     """What a plate shows now counts as looked at."""
     with transaction.atomic():
-        held = _held(user, plate)
+        held = held_by(user, plate)
         if held.frozen is None:
             held.last_reviewed = _reviewed(user, _document_of(held))
             held.save(update_fields=["last_reviewed", "changed"])
@@ -100,7 +99,7 @@ def review(user: User, plate: AnyPlate) -> AnyPlate:
 @transaction.atomic
 def freeze(user: User, plate: AnyPlate, *, on: bool) -> AnyPlate:
     """Keep a plate with its numbers as they are, or let it follow its data again; its document is that of now."""
-    held = _held(user, plate)
+    held = held_by(user, plate)
     document = _document_of(held)
     if isinstance(held, TablePlate):
         table, revisions = selectors.number_table(user, selectors.table_document_of(held).source)
@@ -109,27 +108,37 @@ def freeze(user: User, plate: AnyPlate, *, on: bool) -> AnyPlate:
         result, revisions = selectors.scenes(user, selectors.document_of(held).sources)
         held.frozen = envelope({"scenes": result, "revisions": revisions}) if on else None
     held.last_reviewed = _reviewed(user, document)
-    return _changed(held)
+    return changed(held)
 
 
-def _held(user: User, plate: AnyPlate) -> AnyPlate:
+def held_by(user: User, kept: AnyKept) -> AnyKept:
     """The plate as it stands, which nobody else changes until the transaction ends."""
-    require_editor(user, plate.study)
-    held = type(plate).objects.select_for_update().filter(pk=plate.pk).first()
+    require_editor(user, kept.study)
+    held = type(kept)._default_manager.select_for_update().filter(pk=kept.pk).first()
     if held is None:
-        raise Refusal(404, "not-found", f"{plate.name} was taken away meanwhile.", remedy="Go back to the gallery.")
+        raise Refusal(404, "not-found", f"{kept.name} was taken away meanwhile.", remedy="Go back to the gallery.")
     return held
 
 
-def _changed(held: AnyPlate) -> AnyPlate:
+def require_version(held: Kept, version: int) -> None:
+    """Refuse a change of what somebody else changed since."""
+    if held.version != version:
+        raise Refusal(
+            409, "changed-since", f"{held.name} was changed elsewhere since you opened it.", where="version",
+            remedy="Open it again; your last change is still on this page.",
+        )  # fmt: skip
+
+
+def changed(held: AnyKept) -> AnyKept:
     held.version += 1
     held.save()
     return held
 
 
-def _beside(plate: Plate | TablePlate) -> QuerySet[Any]:
-    """The plates of its kind in its study."""
-    return type(plate).objects.filter(study=plate.study)
+def beside(kept: Kept) -> QuerySet[Any]:
+    """Those of its kind in its study."""
+    own: QuerySet[Any] = type(kept)._default_manager.all()
+    return own.filter(study=kept.study)
 
 
 def _document_of(plate: Plate | TablePlate) -> AnyDocument:
@@ -139,28 +148,28 @@ def _document_of(plate: Plate | TablePlate) -> AnyDocument:
 def duplicate(user: User, plate: AnyPlate) -> AnyPlate:
     """A second plate like it, right behind."""
     require_editor(user, plate.study)
-    after = _beside(plate).filter(place__gt=plate.place).aggregate(next=Min("place"))["next"]
+    after = beside(plate).filter(place__gt=plate.place).aggregate(next=Min("place"))["next"]
     position = plate.place + 1 if after is None else (plate.place + after) / 2
     own: dict[str, Any] = {"group": plate.group} if isinstance(plate, Plate) else {}
     return type(plate).objects.create(
-        study=plate.study, name=_free_name(_beside(plate), f"{plate.name}, again"[:200]), place=position,
+        study=plate.study, name=free_name(beside(plate), f"{plate.name}, again"[:200]), place=position,
         document=plate.document, last_reviewed=plate.last_reviewed, frozen=plate.frozen, author=user, **own,
     )  # fmt: skip
 
 
 @transaction.atomic
-def move(user: User, plate: Plate | TablePlate, before: UUID | None) -> None:
-    """Put a plate before another, or behind all."""
+def move(user: User, plate: Kept, before: UUID | None) -> None:
+    """Put what is kept before another of its kind, or behind all."""
     require_editor(user, plate.study)
-    others = list(_beside(plate).exclude(pk=plate.pk).select_for_update())
+    others = list(beside(plate).exclude(pk=plate.pk).select_for_update())
     at = next((i for i, other in enumerate(others) if other.pk == before), len(others))
     others.insert(at, plate)
     for index, other in enumerate(others):
         other.place = index + 1.0
-    type(plate).objects.bulk_update(others, ["place"])
+    type(plate)._default_manager.bulk_update(others, ["place"])
 
 
-def take_away(user: User, plate: Plate | TablePlate) -> None:
+def take_away(user: User, plate: Kept) -> None:
     require_editor(user, plate.study)
     plate.delete()
 
@@ -195,6 +204,32 @@ def _reviewed(user: User, document: AnyDocument) -> dict[str, Any]:
         return {"revisions": revisions, "numbers": selectors.numbers_in(table)}
     result, revisions = selectors.scenes(user, document.sources)
     return {"revisions": revisions, "numbers": selectors.numbers_of(document, result)}
+
+
+def keep_picture(user: User, plate: Plate, version: int, revisions: dict[str, int], svg: str) -> None:
+    """Keep a plate as a page drew it. One drawn of what it no longer is, is let go."""
+    require_editor(user, plate.study)
+    if plate.version != version:
+        return
+    room.require_a_little()
+    problem = _no_svg(svg)
+    if problem:
+        raise Refusal(422, "no-picture", f"The picture cannot be taken: {problem}.", where="svg")
+    said = {"key": selectors.drawn_of(plate, revisions), "svg": zlib.compress(svg.encode())}
+    PlatePicture.objects.update_or_create(plate=plate, defaults=said)
+
+
+def _no_svg(svg: str) -> str:
+    """Why a text is no picture that is taken, "" where it is one."""
+    if "<!" in svg:
+        return "it holds declarations or comments, which no plate has"
+    try:
+        root = ElementTree.fromstring(svg)  # noqa: S314 - nothing is declared in it, so nothing grows
+    except ElementTree.ParseError:
+        return "it is no XML"
+    if root.tag != "{http://www.w3.org/2000/svg}svg":
+        return "it is no SVG"
+    return ""
 
 
 def rastered(picture: bytes, form: Literal["png", "tiff"], dpi: int) -> bytes:

@@ -11,12 +11,14 @@ import math
 import struct
 from collections.abc import Callable, Sequence
 from functools import cache
-from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
+from typing import Any, Literal, TypeVar, Union, get_args, get_origin, get_type_hints
 
 import numpy as np
 from heron.checks import Floats, Ints
 from ninja import Schema
 from pydantic import BaseModel, create_model
+
+Answer = TypeVar("Answer")
 
 
 class Array(Schema):
@@ -103,6 +105,28 @@ def reread(body: bytes, read: Callable[[Any], Any]) -> bytes:
     arrays = body[-(-(4 + length) // 8) * 8 :]
     header = json.dumps(read(json.loads(body[4 : 4 + length]))).encode()
     return b"".join((struct.pack("<I", len(header)), header, bytes(-(4 + len(header)) % 8), arrays))
+
+
+def unwrapped(body: bytes, result: type[Answer], name: str) -> list[Answer]:
+    """The dataclasses that stand in a list of an envelope, under a name."""
+    (length,) = struct.unpack_from("<I", body)
+    start = -(-(4 + length) // 8) * 8
+
+    def read(value: Any, hint: Any) -> Any:
+        if isinstance(value, dict) and set(value) == {"dtype", "offset", "length"}:
+            kind = "<i4" if value["dtype"] == "int32" else "<f8"
+            return np.frombuffer(body, kind, value["length"], start + value["offset"])
+        if dataclasses.is_dataclass(hint) and isinstance(value, dict):
+            hints = get_type_hints(hint)
+            fields = {field.name: read(value[field.name], hints[field.name]) for field in dataclasses.fields(hint)}
+            return hint(**fields)  # type: ignore[operator]
+        if isinstance(value, list):
+            inner = next((part for part in get_args(hint) if part is not Ellipsis), None)
+            return tuple(read(item, inner) for item in value)
+        return value
+
+    said = json.loads(body[4 : 4 + length])
+    return [read(value, result) for value in said[name]]
 
 
 def completed(said: dict[str, Any], result: type) -> dict[str, Any]:

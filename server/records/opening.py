@@ -26,12 +26,14 @@ from server.readings.answers import is_envelope
 from server.records.study_documents import (
     EntryDocument,
     LedgerDocument,
+    ReportOfStudy,
     StudyDocument,
     TableDocument,
     TablePlateOfStudy,
     VariableDocument,
     is_entry,
 )
+from server.reports.models import Report
 from server.studies import selectors as studies
 from server.studies import services as studying
 from server.studies import store
@@ -137,6 +139,7 @@ class _Opening:
             *(str(table.key) for table in said.tables),
             *(str(plate.key) for plate in said.plates),
             *(str(plate.key) for plate in said.table_plates),
+            *(str(report.key) for report in said.reports),
         ]
         # A table may have been made of one that was removed since: it gets a name too, by which nothing is found.
         gone = [str(key) for table in said.tables if table.made for key in table.made.wish.of]
@@ -156,6 +159,8 @@ class _Opening:
             self._plate(study, plate)
         for numbers in said.table_plates:
             self._table_plate(study, numbers)
+        for report in said.reports:
+            self._report(study, report)
         ClassStructure.objects.bulk_create(
             ClassStructure(study=study, **class_structure.model_dump()) for class_structure in said.class_structures
         )
@@ -287,6 +292,12 @@ class _Opening:
             id=UUID(self._ids[str(said.key)]), study=study, name=said.name, place=said.place, version=said.version,
             document=self._told(said.document.model_dump(mode="json")), frozen=frozen, author=self._user,
             last_reviewed=self._told(said.seen),
+        )  # fmt: skip
+
+    def _report(self, study: Study, said: ReportOfStudy) -> None:
+        Report.objects.create(
+            id=UUID(self._ids[str(said.key)]), study=study, name=said.name, place=said.place, version=said.version,
+            document=self._told(said.document.model_dump(mode="json")), author=self._user,
         )  # fmt: skip
 
 

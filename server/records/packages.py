@@ -14,6 +14,7 @@ from django.conf import settings
 from django.utils import timezone
 from heron import figure, intake, writing
 from heron.errors import HeronError
+from heron.report import write as write_report
 from heron.tables import caption, laid_out
 from heron.tables.writing import as_html
 
@@ -22,11 +23,13 @@ from server.ledger import selectors as ledger
 from server.ledger.making import refresh_if_stale
 from server.ledger.models import Entry
 from server.plates import selectors as plating
-from server.plates.methods import methods_of
+from server.plates.methods import used_by
 from server.plates.models import Plate, TablePlate
 from server.problems import Refusal
 from server.records.opening import DIGESTS, try_opening
 from server.records.routines import routine_of
+from server.reports import selectors as reporting
+from server.reports.models import Report
 from server.studies import selectors as studies
 from server.studies import store
 from server.studies.models import Chunk, SourceFile, Study, Table, Variable
@@ -113,6 +116,9 @@ def _fill(archive: _Archive, user: User, study: Study, pictures: Mapping[UUID, s
         "table_plates": [
             _table_plate(archive, user, plate, number) for number, plate in enumerate(study.table_plates.all(), 1)
         ],
+        "reports": [
+            _report(archive, user, report, number, pictures) for number, report in enumerate(study.reports.all(), 1)
+        ],
         "class_structures": list(study.class_structures.values("name", "boundaries", "closed")),
     }  # fmt: skip
     _json(archive, "study.json", said)
@@ -120,7 +126,7 @@ def _fill(archive: _Archive, user: User, study: Study, pictures: Mapping[UUID, s
         "format": "velvet-heron-ledger", "version": 1,
         "tables": [{"key": str(table.pk), "entries": [_entry(e) for e in ledger.entries(table)]} for table in tables],
     })  # fmt: skip
-    methods = methods_of(user, plates, list(study.table_plates.all()))
+    methods = used_by(user, plates, list(study.table_plates.all())).section
     archive.writestr("methods.md", methods.markdown(f"Methods of {study.title}"))
     _json(archive, "datapackage.json", {
         "name": slug(study.title, 1)[3:], "title": study.title, "created": timezone.now().isoformat(),
@@ -189,6 +195,18 @@ def _table_plate(archive: _Archive, user: User, plate: TablePlate, number: int) 
     }  # fmt: skip
 
 
+def _report(archive: _Archive, user: User, report: Report, number: int, pictures: Mapping[UUID, str]) -> dict[str, Any]:
+    made = reporting.composed(user, report.study, reporting.document_of(report))
+    given = {str(plate): svg for plate, svg in pictures.items()}
+    drawn = given if set(made.shown) <= set(given) else {**reporting.pictures_of(made), **given}
+    page = write_report(made.report, "html", {plate: drawn[plate] for plate in made.shown}, reporting.faces())
+    archive.writestr(f"reports/{slug(report.name, number)}.html", page)
+    return {
+        "key": str(report.pk), "name": report.name, "place": report.place, "version": report.version,
+        "document": report.document,
+    }  # fmt: skip
+
+
 def _page_of(user: User, plate: TablePlate) -> str:
     document = plating.table_document_of(plate)
     try:
@@ -204,7 +222,7 @@ def _caption(user: User, plate: Plate) -> str:
     if document.caption.text is not None:
         return document.caption.text
     try:
-        result, _ = plating.scenes(user, document.sources)
+        result, _ = plating.shown_scenes(user, plate, document)
     except (HeronError, Refusal) as error:
         return error.problem
     return figure.caption(document.model_dump(mode="json"), result)

@@ -9,7 +9,8 @@ from server.studies.sharing import Present, arrive
 
 @dataclass(frozen=True)
 class Pulse:
-    """How far a study has come: the revision of each table and the version of each plate, by their ids."""
+    """How far a study has come: the revision of each table, and the version of each plate, table of numbers and report,
+    by their ids."""
 
     tables: dict[str, int]
     plates: dict[str, int]
@@ -19,5 +20,6 @@ class Pulse:
 def pulse(user: User, study: Study) -> Pulse:
     """How far a study has come, and who else has it open; the person who asks has."""
     tables = {str(key): revision for key, revision in study.tables.values_list("pk", "revision")}
-    plates = {str(key): version for key, version in study.plates.values_list("pk", "version")}
+    kept = (study.plates, study.table_plates, study.reports)
+    plates = {str(key): version for each in kept for key, version in each.values_list("pk", "version")}
     return Pulse(tables, plates, arrive(user, study))

@@ -16,6 +16,7 @@ from server.ledger.making_schemas import TableRecipeIn
 from server.ledger.models import Entry
 from server.plates.documents import PlateDocument, TablePlateDocument
 from server.records.documents import AnyStep, Run, Symbol, step_document
+from server.reports.documents import ReportDocument
 from server.studies.schemas import Choices
 
 Name = Annotated[PlainText, Field(min_length=1, max_length=200)]
@@ -121,6 +122,14 @@ class TablePlateOfStudy(_Part):
     frozen: dict[str, Any] | None = None
 
 
+class ReportOfStudy(_Part):
+    key: UUID
+    name: Name
+    place: Number
+    version: Annotated[int, Field(ge=1, le=2_000_000_000)]
+    document: ReportDocument
+
+
 class ClassesDocument(_Part):
     name: Annotated[PlainText, Field(min_length=1, max_length=100)]
     boundaries: list[Number] = Field(min_length=2, max_length=513)
@@ -135,6 +144,7 @@ class StudyDocument(_Part):
     tables: list[TableDocument] = Field(default=[], max_length=10_000)
     plates: list[PlateOfStudy] = Field(default=[], max_length=2_000)
     table_plates: list[TablePlateOfStudy] = Field(default=[], max_length=2_000)
+    reports: list[ReportOfStudy] = Field(default=[], max_length=2_000)
     class_structures: list[ClassesDocument] = Field(default=[], max_length=1_000)
 
 

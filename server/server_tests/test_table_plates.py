@@ -79,6 +79,7 @@ class Tables(StudyCase):
         self.assertIn("mass (g), mean (SD), south", [moved["name"] for moved in now["moved"]])
         after = self.shown(kept["document"], kept["id"])
         self.assertNotEqual(after["laid"]["lines"][0]["cells"], before)
+        self.assertEqual([head["n"] for head in after["laid"]["heads"]], ["n = 19", "n = 18", "n = 37"])
         self.assertIn("set aside", " ".join(words for _, words in after["laid"]["notes"]))
         self.assertEqual(self.shown(frozen["document"], frozen["id"])["laid"]["lines"][0]["cells"], before)
         changed = {**frozen["document"], "source": {**self.source, "variables": ["mass"]}}

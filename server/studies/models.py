@@ -193,6 +193,7 @@ class Job(models.Model):
         STORE = "store"
         LOOK = "look"
         MAKE = "make"
+        WRITE = "write"
 
     class State(models.TextChoices):
         WAITING = "waiting"

@@ -295,6 +295,16 @@ def run_making(job: Job, part: Callable[[int, int], CoreTable], n_rows: int, ori
     _run(job, work)
 
 
+def run_long(job: Job, work: Callable[[Callable[[float], None]], None]) -> None:
+    """Do what makes no table. work: is handed what it reports its share to, which also stops it."""
+
+    def done() -> None:
+        work(lambda share: _report(job, share))
+        _end(job, Job.State.DONE, progress=1.0)
+
+    _run(job, done)
+
+
 def begin_from_inbox(user: User, study: Study, file: str, name: str, defer: Defer) -> Job:
     """Have a file on this server read, part by part, into a new table."""
     require_editor(user, study)

@@ -1,5 +1,6 @@
 """Work for the job worker."""
 
+from collections.abc import Callable
 from typing import Any
 
 from procrastinate.contrib.django import app
@@ -23,6 +24,10 @@ def look_at_upload(job_id: str) -> None:
     job = Job.objects.filter(pk=job_id).first()
     if job:
         services.run_looking(job, lambda looked: preview_out(looked, job.choices).model_dump(mode="json"))
+
+
+# How a job of each purpose comes to the worker again, where an app above says so.
+AGAIN: dict[str, Callable[[Job], None]] = {}
 
 
 def defer_looking(job: Job) -> None:

@@ -1,5 +1,6 @@
-"""Scenes drawn by matplotlib, for scripts that travel with a study; nothing here is used by the application."""
+"""Scenes drawn by matplotlib: for scripts that travel with a study, and for reports that no page drew figures for."""
 
+import io
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
@@ -11,6 +12,7 @@ import numpy as np
 from matplotlib.collections import LineCollection, PatchCollection
 from matplotlib.colors import ListedColormap, LogNorm
 from matplotlib.figure import Figure
+from matplotlib.font_manager import FontProperties, fontManager
 from matplotlib.patches import PathPatch, Polygon, Rectangle
 from matplotlib.path import Path
 from matplotlib.ticker import FuncFormatter, MultipleLocator
@@ -42,15 +44,33 @@ _INK = {"limits": 1, "joined": 1, "pairs": 1}
 
 def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: FilePath | IO[bytes], caption: str = "") -> None:
     """Draw the panels of a plate on one sheet of its size into a file, or as a PNG; a caption is kept with it."""
+    family = "DejaVu Serif" if document["style"]["font"] == "serif" else "DejaVu Sans"
+    titled = not isinstance(path, FilePath) or path.suffix in (".pdf", ".png")
+    with mpl.rc_context({"svg.fonttype": "none"}):
+        _save(document, scenes, family, path, dpi=300, metadata={"Title": caption[:200]} if titled else None)
+
+
+def svg_of(document: Mapping[str, Any], scenes: Sequence[Scene], faces: Mapping[str, FilePath]) -> str:
+    """The same as SVG whose letters are outlines. faces: files of type, "serif" and "sans"."""
+    type_file = faces[document["style"]["font"]]
+    fontManager.addfont(type_file)
+    sink = io.BytesIO()
+    with mpl.rc_context({"svg.fonttype": "path", "svg.hashsalt": "heron"}):
+        _save(document, scenes, FontProperties(fname=type_file).get_name(), sink, format="svg", metadata={"Date": None})
+    return sink.getvalue().decode()
+
+
+def _save(
+    document: Mapping[str, Any], scenes: Sequence[Scene], family: str, path: FilePath | IO[bytes], **how: Any
+) -> None:
     sheet, style = document["sheet"], document["style"]
     columns = min(sheet["columns"], len(scenes))
     lines = -(-len(scenes) // columns)
-    family = "DejaVu Serif" if style["font"] == "serif" else "DejaVu Sans"
-    settings = {
+    settings: Any = {
         "font.family": family, "font.size": style["type_size"], "axes.labelsize": style["title_size"],
         "axes.linewidth": style["axis_line"], "text.color": style["ink"], "axes.edgecolor": style["ink"],
         "axes.labelcolor": style["ink"], "xtick.color": style["ink"], "ytick.color": style["ink"],
-        "xtick.direction": style["ticks"], "ytick.direction": style["ticks"], "svg.fonttype": "none",
+        "xtick.direction": style["ticks"], "ytick.direction": style["ticks"],
         "pdf.fonttype": 42, "lines.scale_dashes": False,
     }  # fmt: skip
     with mpl.rc_context(settings):
@@ -74,8 +94,7 @@ def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: FilePath | 
             spare.remove()
         if sheet["title"]:
             figure.suptitle(_typeset(sheet["title"]))
-        titled = not isinstance(path, FilePath) or path.suffix in (".pdf", ".png")
-        figure.savefig(path, dpi=300, metadata={"Title": caption[:200]} if titled else None)
+        figure.savefig(path, **how)
 
 
 def heights_of(sheet: Mapping[str, Any], n: int) -> list[float]:

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from heron.formatting import fixed, grouped, typeset
+from heron.formatting import fixed, grouped, typeset, visible
 from heron.tables.record import Cell, Column, Figure, NumberTable, Row
 
 FIGURE_SPACE = "\u2007"  # as wide as a digit
@@ -87,13 +87,13 @@ def laid_out(table: NumberTable, document: Mapping[str, Any]) -> Laid:
     widest = [max((line[i] for line in before if line), default=0) for i in range(len(columns))]
     lines = tuple(
         Line(
-            row.key, labels.get(row.key, row.label), _marked(row, markers), row.depth, tuple(texts[i]),
+            row.key, visible(labels.get(row.key, row.label)), _marked(row, markers), row.depth, tuple(texts[i]),
             tuple(widest[k] - at if texts[i][k] else 0 for k, at in enumerate(before[i])),
         ) for i, row in enumerate(rows)
     )  # fmt: skip
     heads = tuple(
         Head(
-            column.key, labels.get(column.key, column.label),
+            column.key, visible(labels.get(column.key, column.label)),
             f"n = {grouped(column.n)}" if column.n is not None and document["sizes"] else "", _marked(column, markers),
         ) for _, column in columns
     )  # fmt: skip
@@ -101,7 +101,9 @@ def laid_out(table: NumberTable, document: Mapping[str, Any]) -> Laid:
     notes = [*((markers[note.key], note.words) for note in keyed), *notes]
     if document["note"]:
         notes.append(("", document["note"]))
-    return Laid(typeset(document["title"]), typeset(labels.get("stub", table.stub)), heads, lines, tuple(notes))
+    stub = visible(typeset(labels.get("stub", table.stub)))
+    said = tuple((marker, visible(words)) for marker, words in notes)
+    return Laid(visible(typeset(document["title"])), stub, heads, lines, said)
 
 
 def _is_hidden(row: Row, hidden: set[str]) -> bool:
@@ -134,7 +136,7 @@ def _marked(part: Row | Column, markers: Mapping[str, str]) -> str:
 
 def _text(cell: Cell, rule: Mapping[str, Any] | None) -> str:
     if not cell.figures:
-        return cell.text
+        return visible(cell.text)
     return cell.pattern.format(*(written(figure, rule, cell.se) for figure in cell.figures))
 
 

@@ -4,12 +4,14 @@ from typing import Any
 
 from heron.choices import Use
 from heron.differences import GROUP_TESTS
+from heron.errors import InputError
 from heron.figure.methods import uses_of as uses_of_picture
 from heron.figure.source import DifferencesSource, GroupsSource, InfluenceSource
 from heron.figure.source import Source as Picture
 from heron.ledger import TableView
 from heron.methods import meant
 from heron.quantiles import QUANTILE_DEFINITIONS
+from heron.tables.build import build
 from heron.tables.source import (
     GroupSource,
     InfluenceTableSource,
@@ -27,13 +29,22 @@ def uses_of(source: TableSource, table: TableView) -> list[Use]:
     if picture is not None:
         return uses_of_picture(picture, table)
     if isinstance(source, SummarySource):
-        quartiles = "median_quartiles" in source.lines or not source.lines
-        uses = [QUANTILE_DEFINITIONS[str(source.quantile_definition)].used()] if quartiles else []
-        tests = [GROUP_TESTS[test].used() for test in ("welch", "kruskal-wallis")] if source.test else []
-        return [*uses, *tests, *([meant("association")] if source.test else [])]
+        try:
+            made = build(source, table)
+        except InputError:  # what cannot be made uses nothing
+            return []
+        return [_used(method, source) for method in made.methods]
+    if isinstance(source, RegressionSource):
+        return [meant("robust")] if source.robust else []
     if isinstance(source, QuantileSource):
         return [QUANTILE_DEFINITIONS[str(source.quantile_definition)].used()]
     return []
+
+
+def _used(method: str, source: SummarySource) -> Use:
+    if method == "quartiles":
+        return QUANTILE_DEFINITIONS[str(source.quantile_definition)].used()
+    return GROUP_TESTS[method].used() if method in GROUP_TESTS else meant(method)
 
 
 def _picture_of(source: TableSource) -> Picture | None:
@@ -50,7 +61,7 @@ def _picture_of(source: TableSource) -> Picture | None:
             reference=source.reference, level=source.level, units=source.units, together=source.together,
             spreads=source.spreads, trim=source.trim,
         )  # fmt: skip
-    if isinstance(source, RegressionSource | InfluenceTableSource):
+    if isinstance(source, InfluenceTableSource):
         return InfluenceSource(
             **whose, response=source.response, predictors=source.predictors, product=source.product
         )  # fmt: skip

@@ -1,34 +1,41 @@
 """Pages of a word processor: a table, or a figure, with its caption."""
 
 import io
+from collections.abc import Callable
 from typing import Any
 
 from heron.errors import NotInstalled
+from heron.formatting import visible
 from heron.tables.laid import Laid, titled_caption
 
 
 def page_of_table(laid: Laid, caption: str) -> bytes:
     """A table with its caption."""
-    page = _begun()
-    _add_table(page, laid, caption)
-    return _written(page)
+    page = begun()
+    add_table(page, laid, lambda said: said.add_run(titled_caption(laid, visible(caption))))
+    return written(page)
 
 
 def page_of_figure(picture: bytes, width: float, caption: str, alternative: str) -> bytes:
     """A figure with its caption below. picture: as PNG; width: in mm, no more than the page has room for."""
+    page = begun()
+    add_figure(page, picture, width, visible(alternative), lambda said: said.add_run(visible(caption)))
+    return written(page)
+
+
+def add_figure(page: Any, picture: bytes, width: float, alternative: str, add_caption: Callable[[Any], object]) -> None:
+    """A picture with its caption below, on one page. add_caption: says it in a paragraph."""
     from docx.shared import Mm
 
-    page = _begun()
     section = page.sections[0]
     room = section.page_width - section.left_margin - section.right_margin
     shown = page.add_picture(io.BytesIO(picture), width=min(Mm(width), room))
     shown._inline.docPr.set("descr", alternative)
     page.paragraphs[-1].paragraph_format.keep_with_next = True
-    page.add_paragraph(caption, style="Caption")
-    return _written(page)
+    add_caption(page.add_paragraph(style="Caption"))
 
 
-def _begun() -> Any:
+def begun() -> Any:
     """An empty page of A4, whose captions are set in ink."""
     try:
         from docx import Document  # imported on first use
@@ -42,20 +49,20 @@ def _begun() -> Any:
     return page
 
 
-def _written(page: Any) -> bytes:
+def written(page: Any) -> bytes:
     sink = io.BytesIO()
     page.save(sink)
     return sink.getvalue()
 
 
-def _add_table(page: Any, laid: Laid, caption: str) -> None:
-    """Caption, head repeated over pages, rules, notes."""
+def add_table(page: Any, laid: Laid, add_caption: Callable[[Any], object]) -> None:
+    """Caption, head repeated over pages, rules, notes. add_caption: says it in a paragraph."""
     from docx.enum.table import WD_TABLE_ALIGNMENT
     from docx.shared import Pt
 
     said = page.add_paragraph(style="Caption")
     said.paragraph_format.keep_with_next = True
-    said.add_run(titled_caption(laid, caption))
+    add_caption(said)
     made = page.add_table(rows=1, cols=len(laid.heads) + 1)
     made.alignment, made.autofit = WD_TABLE_ALIGNMENT.LEFT, True
     heads = made.rows[0]

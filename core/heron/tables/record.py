@@ -91,7 +91,7 @@ class Footnote:
 @dataclass(frozen=True)
 class NumberTable:
     """A table of numbers. subject: what the table shows, as its caption begins; stub: what the first column holds, and
-    across, what the others are of."""
+    across, what the others are of; methods: what its numbers were found by, as `uses_of` knows them."""
 
     kind: str
     subject: str
@@ -100,6 +100,7 @@ class NumberTable:
     rows: tuple[Row, ...]
     notes: tuple[Footnote, ...] = ()
     across: str = ""
+    methods: tuple[str, ...] = ()
 
     @property
     def numbers(self) -> tuple[Number, ...]:

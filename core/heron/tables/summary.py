@@ -94,7 +94,7 @@ def summary_table(context: Context, source: SummarySource) -> NumberTable:
     result = NumberTable(
         "summary", subject, "", tuple(columns), tuple(rows),
         tuple(uses.notes(source, across, [(variable, _used(variable)) for variable in variables])),
-        titled(typeset(by.label)) if by is not None else "",
+        titled(typeset(by.label)) if by is not None else "", tuple(uses.methods),
     )  # fmt: skip
     return result.turned() if source.turned else result
 
@@ -104,7 +104,7 @@ def _across(by: VariableView | None, variables: Sequence[VariableView], *, turne
         raise InputError("no-variables", "A summary table needs a variable.", where="variables", remedy="Choose one.")
     if by is None:
         used = _used(variables[0])
-        return _Across(None, (), (), used.n + used.missing + used.set_aside)
+        return _Across(None, (), (), used.n + used.missing)
     _, used, counts = spread.counts(by)
     labels = tuple(str(row.value) if isinstance(row.value, str) else f"{row.value:.12g}" for row in counts.rows)
     if len(labels) > MOST_ACROSS and not turned:
@@ -112,7 +112,7 @@ def _across(by: VariableView | None, variables: Sequence[VariableView], *, turne
             "too-many-groups", f"{by.label} has {len(labels)} groups; at most {MOST_ACROSS} stand side by side.",
             where="by", remedy="Put groups down and variables across, or choose a variable with fewer levels.",
         )  # fmt: skip
-    return _Across(by, labels, tuple(row.count for row in counts.rows), used.n + used.missing + used.set_aside)
+    return _Across(by, labels, tuple(row.count for row in counts.rows), used.n + used.missing)
 
 
 def _used(variable: VariableView) -> Used:
@@ -132,6 +132,7 @@ class _Uses:
         self.lines: dict[str, None] = {}
         self.effects: dict[str, None] = {}
         self.tests: dict[str, None] = {}
+        self.methods: dict[str, None] = {}
         self.shares = False
         self.points = False
         self.sampled = 0
@@ -222,6 +223,7 @@ def _number_rows(
         lines.append("missing")
     told = [line for line in lines if line not in ("n", "missing")]
     uses.lines |= dict.fromkeys(lines)
+    uses.methods |= {"quartiles": None} if "median_quartiles" in lines else {}
     beside = _beside(context, source, variable, across, "median_quartiles" in told[:1], uses)
     decimals, recorded = _decimals(variable, all_rows), variable.decimals or 0
     label, key = named(typeset(variable.label), typeset(variable.unit)), f"variable:{variable.symbol}"
@@ -285,6 +287,7 @@ def _beside(
         wanted_test = "kruskal-wallis" if by_ranks else "welch"
         test = next((each for each in found.tests if each.id == wanted_test), None) if found else None
         uses.tests |= {GROUP_TESTS[wanted_test].caption: None} if test else {}
+        uses.methods |= {wanted_test: None} if test else {}
         uses.sampled = max(uses.sampled, found.sampled if found else 0)
         made.append(p_of(test.found.p_value if test else None))
     return made
@@ -366,6 +369,7 @@ def _shares_beside(source: SummarySource, across: _Across, counts: Ints, uses: _
         found_together = of_counts(counts)
         p, name = _tested(found_together)
         uses.tests |= {name: None} if p is not None else {}
+        uses.methods |= {"chi-square" if name == _CHI_SQUARE else "exact": None} if p is not None else {}
         for i, row in enumerate(made):
             row.append(p_of(p) if i == 0 else Cell())
     return made
@@ -376,4 +380,7 @@ def _tested(found: Association) -> tuple[float | None, str]:
     if found.n_small and found.exact_p is not None:
         return found.exact_p, "Fisher's exact test" if not found.drawn else "an exact test by tables drawn at random"
     p = found.p_value
-    return (None if p is None or math.isnan(p) else p), "the chi-square test"
+    return (None if p is None or math.isnan(p) else p), _CHI_SQUARE
+
+
+_CHI_SQUARE = "the chi-square test"

@@ -40,14 +40,14 @@ def write(table: NumberTable, document: Mapping[str, Any], form: str, caption: s
     return made if isinstance(made, bytes) else made.encode()
 
 
-def as_html(laid: Laid, caption: str) -> str:
-    """A table of its own, styled by what stands in it alone, so that it can be pasted."""
+def as_html(laid: Laid, caption: str, label: str = "") -> str:
+    """A table of its own, styled by what stands in it alone, so that it can be pasted. label: what its caption begins
+    with."""
     cell = "padding:2px 10px 2px 0;text-align:left;vertical-align:top;font-variant-numeric:tabular-nums"
     rule = "border-bottom:1px solid"
     lines = ['<table style="border-collapse:collapse;border-top:1.5px solid;border-bottom:1.5px solid">']
-    lines.append(
-        f'<caption style="caption-side:top;text-align:left">{html.escape(titled_caption(laid, caption))}</caption>'
-    )
+    said = f"{f'<strong>{html.escape(label)}</strong>' if label else ''}{html.escape(titled_caption(laid, caption))}"
+    lines.append(f'<caption style="caption-side:top;text-align:left">{said}</caption>')
     lines.append(f'<thead><tr><th scope="col" style="{cell};{rule}">{html.escape(laid.stub)}</th>')
     for head in laid.heads:
         n = f"<br>{html.escape(head.n)}" if head.n else ""

@@ -1306,6 +1306,44 @@ export const TABLE_FORMS = {
   }
 } as const;
 
+export const REPORT_FORMS = {
+  "docx": {
+    "label": "Word processor (.docx)",
+    "help": "Headings, captions and references are the word processor's own."
+  },
+  "odt": {
+    "label": "Open document (.odt)",
+    "help": "The same, as an open standard."
+  },
+  "html": {
+    "label": "HTML",
+    "help": "One file for a browser, with figures as vectors."
+  },
+  "pdf": {
+    "label": "PDF",
+    "help": "Pages as they are printed."
+  }
+} as const;
+
+export const REPORT_SECTIONS = {
+  "methods": {
+    "label": "Methods",
+    "help": "What was read, decided and computed, in the words of a methods section."
+  },
+  "aside": {
+    "label": "What was set aside",
+    "help": "Every decision on the tables in use, with its reason."
+  },
+  "references": {
+    "label": "References",
+    "help": "Who described the methods in use."
+  },
+  "versions": {
+    "label": "Versions",
+    "help": "Files with their digests, tables with their revisions, programs with their versions."
+  }
+} as const;
+
 export const AXIS_SCALES = {
   "linear": {
     "label": "linear",

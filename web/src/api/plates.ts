@@ -97,10 +97,22 @@ export function usePlate(id: string | undefined) {
 }
 
 /** Words and checks of a plate as it stands on the page. */
-export const readWords = (document: PlateDocument) => body(client.POST("/api/plates/words", { body: { document } }));
+export const readWords = (document: PlateDocument, plate: string | null = null) =>
+  body(client.POST("/api/plates/words", { body: { document, plate } }));
 
-export const readData = (document: PlateDocument) =>
-  body(client.POST("/api/plates/data", { body: { document }, parseAs: "text" })) as Promise<unknown> as Promise<string>;
+export const readData = (document: PlateDocument, plate: string | null = null) =>
+  body(
+    client.POST("/api/plates/data", { body: { document, plate }, parseAs: "text" }),
+  ) as Promise<unknown> as Promise<string>;
+
+/** Hand over a plate as it was drawn here, for reports. */
+export const keepDrawn = (id: string, version: number, revisions: Record<string, number>, svg: string) =>
+  body(
+    client.PUT("/api/plates/{plate_id}/drawn", {
+      params: { path: { plate_id: id } },
+      body: { version, revisions, svg },
+    }),
+  );
 
 /** A methods paragraph for plates of a study. */
 export const readMethods = (study: string, plates: string[]) =>

@@ -40,5 +40,9 @@ export const queryKeys = {
   plate: (plate: string) => ["plate", plate] as const,
   tablePlates: (study: string) => ["table plate", "of", study] as const,
   tablePlate: (plate: string) => ["table plate", plate] as const,
+  reports: (study: string) => ["report", "of", study] as const,
+  report: (report: string) => ["report", report] as const,
+  composed: (report: string, version: number) => ["composed", report, version] as const,
+  reportPages: (report: string) => ["pages", report] as const,
   job: (job: string) => ["job", job] as const,
 };

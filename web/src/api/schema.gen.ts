@@ -280,6 +280,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plates/{plate_id}/drawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Drawn
+         * @description Keep a picture of a plate as a page drew it, for reports.
+         */
+        put: operations["server_plates_api_drawn"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plates/{plate_id}/duplicate": {
         parameters: {
             query?: never;
@@ -402,6 +422,139 @@ export interface paths {
          * @description End the newest question of a view; it is answered with 409, "overtaken".
          */
         post: operations["server_readings_api_stopped"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Report */
+        get: operations["server_reports_api_report"];
+        /** Change Report */
+        put: operations["server_reports_api_change_report"];
+        post?: never;
+        /** Take Report Away */
+        delete: operations["server_reports_api_take_report_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Duplicate Report */
+        post: operations["server_reports_api_duplicate_report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report_id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make File
+         * @description Have a report made in a form, as it stands; its job says when it is done.
+         */
+        post: operations["server_reports_api_make_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report_id}/files/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File
+         * @description A report as it was last made in a form.
+         */
+        get: operations["server_reports_api_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report_id}/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pages
+         * @description How many pages a report had as it was last made as PDF.
+         */
+        get: operations["server_reports_api_pages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report_id}/pages/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Page
+         * @description A page of a report, from 1, as it was last made as PDF.
+         */
+        get: operations["server_reports_api_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Place Report */
+        post: operations["server_reports_api_place_report"];
         delete?: never;
         options?: never;
         head?: never;
@@ -853,6 +1006,45 @@ export interface paths {
         get: operations["server_records_api_pulse"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reports */
+        get: operations["server_reports_api_reports"];
+        put?: never;
+        /** Keep Report */
+        post: operations["server_reports_api_keep_report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/reports/composed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Composed
+         * @description What a report comes to as the study now stands; a question that changes nothing, posted since documents may be
+         *     long.
+         */
+        post: operations["server_reports_api_composed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3017,6 +3209,25 @@ export interface components {
             /** Unit Sd */
             unit_sd: number | null;
         };
+        /** ComposedIn */
+        ComposedIn: {
+            document: components["schemas"]["ReportDocument"];
+        };
+        /**
+         * ComposedOut
+         * @description What a document comes to: its figures and tables with their numbers, and what deserves a look. to_draw: plates
+         *     of which no page drew a picture as they are now; key: a digest of all that it is made of.
+         */
+        ComposedOut: {
+            /** Findings */
+            findings: components["schemas"]["ReportFinding"][];
+            /** Kept */
+            kept: components["schemas"]["KeptOut"][];
+            /** Key */
+            key: string;
+            /** To Draw */
+            to_draw: string[];
+        };
         /** ConditionIn */
         ConditionIn: {
             /** High */
@@ -3793,6 +4004,20 @@ export interface components {
             name: "normal" | "log-normal" | "uniform" | "exponential" | "gamma" | "beta" | "binomial" | "Poisson" | "t" | "mixture of two normals" | "contaminated normal";
             /** Parameters */
             parameters: components["schemas"]["ParameterOut"][];
+        };
+        /**
+         * DrawnIn
+         * @description A plate as a page drew it: of which of its versions, on which revisions of its tables.
+         */
+        DrawnIn: {
+            /** Revisions */
+            revisions: {
+                [key: string]: number;
+            };
+            /** Svg */
+            svg: string;
+            /** Version */
+            version: number;
         };
         /** Enclosed */
         Enclosed: {
@@ -4768,6 +4993,24 @@ export interface components {
             /** N */
             n: string;
         };
+        /** HeadingPart */
+        HeadingPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "heading";
+            /**
+             * Level
+             * @default 1
+             */
+            level: number;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
         /** InOrder */
         InOrder: {
             /** Expected Runs */
@@ -5001,6 +5244,52 @@ export interface components {
             name: string;
             /** Variables */
             variables: string[];
+        };
+        /**
+         * KeptOut
+         * @description A figure or table of a report. label: as "Figure 2"; words: its caption, or why it cannot be made.
+         */
+        KeptOut: {
+            /** Fails */
+            fails: boolean;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "figure" | "table";
+            /** Label */
+            label: string;
+            /** Moved */
+            moved: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Plate
+             * Format: uuid
+             */
+            plate: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * KeptPart
+         * @description A plate, or a table of numbers, of the study. key: by which text refers to it.
+         */
+        KeptPart: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "figure" | "table";
+            /**
+             * Plate
+             * Format: uuid
+             */
+            plate: string;
         };
         /** Ladder */
         Ladder: {
@@ -5904,6 +6193,17 @@ export interface components {
             caption: string;
             /** Width */
             width: number;
+        };
+        /**
+         * PagesOut
+         * @description How many pages a report had as it was last made as PDF; key: of all that it was made of then. 0, "": not made
+         *     yet.
+         */
+        PagesOut: {
+            /** Key */
+            key: string;
+            /** N */
+            n: number;
         };
         /**
          * PairIn
@@ -6995,6 +7295,113 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * ReportChange
+         * @description version: that which was changed; a report changed by somebody else since is refused.
+         */
+        ReportChange: {
+            document: components["schemas"]["ReportDocument"];
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * ReportDocument
+         * @description A report: parts in their order, on paper of a size, in a face of type.
+         */
+        ReportDocument: {
+            /**
+             * Authors
+             * @default
+             */
+            authors: string;
+            /**
+             * Font
+             * @default serif
+             * @enum {string}
+             */
+            font: "serif" | "sans";
+            /**
+             * Format
+             * @default velvet-heron-report
+             * @constant
+             */
+            format: "velvet-heron-report";
+            /**
+             * Paper
+             * @default A4
+             * @enum {string}
+             */
+            paper: "A4" | "letter";
+            /**
+             * Parts
+             * @default []
+             */
+            parts: (components["schemas"]["HeadingPart"] | components["schemas"]["TextPart"] | components["schemas"]["KeptPart"] | components["schemas"]["SectionPart"])[];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+        };
+        /** ReportFinding */
+        ReportFinding: {
+            /** Code */
+            code: string;
+            /** Holds */
+            holds: boolean;
+            /** Mend */
+            mend: string;
+            /** Words */
+            words: string;
+        };
+        /** ReportIn */
+        ReportIn: {
+            document: components["schemas"]["ReportDocument"];
+            /** Name */
+            name: string;
+        };
+        /**
+         * ReportLine
+         * @description A report in the gallery.
+         */
+        ReportLine: {
+            document: components["schemas"]["ReportDocument"];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /** ReportOut */
+        ReportOut: {
+            document: components["schemas"]["ReportDocument"];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Study
+             * Format: uuid
+             */
+            study: string;
+            /** Version */
+            version: number;
+        };
         /** RevisionIn */
         RevisionIn: {
             /** Revision */
@@ -7494,6 +7901,22 @@ export interface components {
             notes: string[];
             /** Text */
             text: string;
+        };
+        /**
+         * SectionPart
+         * @description What writes itself, under a heading of one's own words.
+         */
+        SectionPart: {
+            /**
+             * Heading
+             * @default
+             */
+            heading: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "aside" | "methods" | "references" | "versions";
         };
         /** SeekIn */
         SeekIn: {
@@ -9953,6 +10376,23 @@ export interface components {
              */
             written: string;
         };
+        /**
+         * TextPart
+         * @description Paragraphs between empty lines, lists of lines that begin with "- " or "1. ", *emphasis*, **strong words**, and
+         *     {key} for the number of a figure or table.
+         */
+        TextPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "text";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
         /** TimesIn */
         TimesIn: {
             /** Unit */
@@ -10242,9 +10682,14 @@ export interface components {
              */
             set_aside: boolean;
         };
-        /** WordsIn */
+        /**
+         * WordsIn
+         * @description plate: the one that is looked at, whose numbers stay where it is frozen.
+         */
         WordsIn: {
             document: components["schemas"]["PlateDocument"];
+            /** Plate */
+            plate?: string | null;
         };
         /**
          * WordsOut
@@ -10746,6 +11191,32 @@ export interface operations {
             "5XX": components["responses"]["Problem"];
         };
     };
+    server_plates_api_drawn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawnIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
     server_plates_api_duplicate: {
         parameters: {
             query?: never;
@@ -10911,6 +11382,233 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StopIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_reports_api_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_reports_api_change_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_reports_api_take_report_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_reports_api_duplicate_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_reports_api_make_file: {
+        parameters: {
+            query: {
+                form: "docx" | "odt" | "html" | "pdf";
+            };
+            header?: never;
+            path: {
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_reports_api_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: string;
+                form: "docx" | "odt" | "html" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                    "application/vnd.oasis.opendocument.text": string;
+                    "application/vnd.openxmlformats-officedocument.wordprocessingml.document": string;
+                    "text/html; charset=utf-8": string;
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_reports_api_pages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PagesOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_reports_api_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_reports_api_place_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
             };
         };
         responses: {
@@ -11749,6 +12447,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PulseOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_reports_api_reports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportLine"][];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_reports_api_keep_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_reports_api_composed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComposedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComposedOut"];
                 };
             };
             "4XX": components["responses"]["Problem"];

@@ -84,17 +84,24 @@ function usePreviewing<Sent>(ask: (sent: Sent) => Promise<Preview | Job>) {
 
 const BETWEEN_LOOKS = 500; // milliseconds
 
-/** What a job finds in a file, asked for until it is there; a server that is away for a while is asked again. */
-async function previewOf(begun: Job, tell: (job: Job) => void): Promise<Preview> {
+/** A job once it has ended, asked for until then; a server that is away for a while is asked again. */
+export async function endedJob(begun: Job, tell: (job: Job) => void, signal?: AbortSignal): Promise<Job> {
   let job = begun;
   while (!hasEnded(job)) {
     tell(job);
     await new Promise((go) => setTimeout(go, BETWEEN_LOOKS));
+    signal?.throwIfAborted();
     job = await jobNow(job.id).catch((error) => {
       if (isAway(error)) return job;
       throw error;
     });
   }
+  return job;
+}
+
+/** What a job finds in a file. */
+async function previewOf(begun: Job, tell: (job: Job) => void): Promise<Preview> {
+  const job = await endedJob(begun, tell);
   if (job.preview) return job.preview;
   throw new Problem(400, job.state, job.problem || NOT_READ[job.state] || "The file was not read.", job.remedy);
 }

@@ -90,6 +90,7 @@ const variables = later(async () => (await import("../stages/intake/variables/Va
 const gallery = later(async () => (await import("../stages/plates/stages")).GalleryStage);
 const plate = later(async () => (await import("../stages/plates/stages")).PlateStage);
 const tablePlate = later(async () => (await import("../stages/tables/TablePlateStage")).TablePlateStage);
+const report = later(async () => (await import("../stages/reports/ReportStage")).ReportStage);
 const record = later(async () => (await import("../stages/record/RecordStage")).RecordStage);
 const reference = later(async () => (await import("./Reference")).Reference);
 
@@ -125,6 +126,7 @@ const router = createBrowserRouter([
       { path: "studies/:studyId/record", lazy: record },
       { path: "plates/:plateId", lazy: plate },
       { path: "table-plates/:tablePlateId", lazy: tablePlate },
+      { path: "reports/:reportId", lazy: report },
       { path: "reference", lazy: reference },
       { path: "*", element: <Navigate to="/" replace /> },
     ],

@@ -73,7 +73,7 @@ export function Band({ session, place }: { session: Session; place: Place }) {
           ? "Compare"
           : pathname.endsWith("/relate")
             ? "Relate"
-            : /\/(table-)?plates(\/|$)/.test(pathname)
+            : /\/((table-)?plates|reports)(\/|$)/.test(pathname)
               ? "Plates"
               : pathname.endsWith("/record")
                 ? ""

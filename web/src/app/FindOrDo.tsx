@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { usePlates } from "../api/plates";
+import { useReports } from "../api/reports";
 import { useTablePlates } from "../api/tablePlates";
 import { useKeep } from "../stages/plates/useKeep";
 import { HANDED_ON } from "../stages/record/handedOn";
@@ -23,6 +24,7 @@ export function FindOrDo({ place }: { place: Place }) {
   const setMeanings = useMeanings((state) => state.setOpen);
   const { data: plates = [] } = usePlates(place.study?.id);
   const { data: numbers = [] } = useTablePlates(place.study?.id);
+  const { data: reports = [] } = useReports(place.study?.id);
   const keep = useKeep();
   const [open, setOpen] = useState(false);
   useEffect(() => {
@@ -75,6 +77,11 @@ export function FindOrDo({ place }: { place: Place }) {
         note: "table",
         run: () => navigate(`/table-plates/${id}`),
       })),
+      ...reports.map(({ id, name }) => ({
+        label: `Report ${name}`,
+        note: "report",
+        run: () => navigate(`/reports/${id}`),
+      })),
       ...(place.study
         ? [
             ...Object.entries(HANDED_ON).map(([as, label]) => ({
@@ -90,7 +97,7 @@ export function FindOrDo({ place }: { place: Place }) {
       { label: "Light theme", note: "theme", run: () => setTheme("light") },
       { label: "Dark theme", note: "theme", run: () => setTheme("dark") },
     ];
-  }, [place, plates, numbers, keep, navigate, clear, setTheme, setMeanings]);
+  }, [place, plates, numbers, reports, keep, navigate, clear, setTheme, setMeanings]);
   return (
     <WordChoice
       label="Find or do"

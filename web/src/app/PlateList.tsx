@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import { usePlates } from "../api/plates";
+import { useReports } from "../api/reports";
 import { useTablePlates } from "../api/tablePlates";
 import { whole } from "../words/numbers";
 import type { Place } from "./usePlace";
@@ -8,15 +9,20 @@ import type { Place } from "./usePlace";
 export function PlateList({ place: { study, plateId } }: { place: Place }) {
   const { data: plates = [] } = usePlates(study?.id);
   const { data: tables = [] } = useTablePlates(study?.id);
+  const { data: reports = [] } = useReports(study?.id);
   const listed = [
     ...plates.map((plate) => ({ ...plate, to: `/plates/${plate.id}`, said: plate.stages.join(", ") })),
     ...tables.map((plate) => ({ ...plate, to: `/table-plates/${plate.id}`, said: "table" })),
+    ...reports.map(({ id, name }) => ({
+      ...{ id, name, to: `/reports/${id}`, said: "report" },
+      ...{ stale: false, frozen: false },
+    })),
   ];
   return (
     <nav aria-label="Plates" className="flex min-h-0 flex-col border-line border-r bg-aside">
       <div className="mx-3 mt-3 rounded-card border border-line bg-raised px-3 py-2">
         <p className="truncate font-serif text-lead">{study?.title}</p>
-        <p className="text-muted-ink text-small">figures and tables that leave with their words</p>
+        <p className="text-muted-ink text-small">figures, tables and reports that leave</p>
       </div>
       <h2 className="flex justify-between px-4 pt-2.5 pb-1 text-lead text-muted-ink italic">
         <Link

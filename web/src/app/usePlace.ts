@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { useLocation, useParams, useSearchParams } from "react-router";
 import { usePlate } from "../api/plates";
+import { useReport } from "../api/reports";
 import { useStudies, useTable } from "../api/studies";
 import { useTablePlate } from "../api/tablePlates";
 import { useLastLooked } from "../state/lastLooked";
@@ -8,12 +9,13 @@ import { usePreferences } from "../state/preferences";
 
 /** Where the reader is: the study and the table that the address names, or the nearest ones. */
 export function usePlace() {
-  const { tableId, studyId, plateId, tablePlateId } = useParams();
+  const { tableId, studyId, plateId, tablePlateId, reportId } = useParams();
   const [query] = useSearchParams();
   const { data: studies = [] } = useStudies();
   const { data: figure } = usePlate(plateId);
   const { data: numbers } = useTablePlate(tablePlateId);
-  const plate = figure ?? numbers;
+  const { data: report } = useReport(reportId);
+  const plate = figure ?? numbers ?? report;
   const { tables, looked, look } = useLastLooked();
   const { study: last, setStudy } = usePreferences();
   const shown = tableId ?? query.get("table");
@@ -31,7 +33,7 @@ export function usePlace() {
   const stage = STAGES.find((name) => name === here) ?? "spread";
   // The address names the table before the list of studies is there.
   const at = tableId ?? line?.id;
-  const onPlates = /\/(table-)?plates(\/|$)/.test(pathname);
+  const onPlates = /\/((table-)?plates|reports)(\/|$)/.test(pathname);
   const inStage = tableId !== undefined && (here === "spread" || stage === here);
   useEffect(() => {
     if (study) setStudy(study.id);
@@ -39,7 +41,18 @@ export function usePlace() {
   }, [study, tableId, inStage, stage, search, look, setStudy]);
   const variable = query.get("variable") ?? (at ? looked[at]?.variable : null) ?? null;
   const searches = at ? (looked[at]?.searches ?? {}) : {};
-  return { studies, study, line, table, at, variable, searches, stage, onPlates, plateId: plateId ?? tablePlateId };
+  return {
+    studies,
+    study,
+    line,
+    table,
+    at,
+    variable,
+    searches,
+    stage,
+    onPlates,
+    plateId: plateId ?? tablePlateId ?? reportId,
+  };
 }
 
 const STAGES = ["rescale", "screen", "compare", "relate"];

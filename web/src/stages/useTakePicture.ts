@@ -14,7 +14,7 @@ export function useTakePicture(drawing: RefObject<Shown | null> | null, name: st
       const { document, scenes } = drawing.current;
       // What writes files, and their type, are fetched when first wanted.
       const { fileName, pictureOf, svgOf } = await import("./plates/files");
-      const leaving = { name, scenes, caption, alternative: caption, captioned: true, ...onPaper(document) };
+      const leaving = { id: null, name, scenes, caption, alternative: caption, captioned: true, ...onPaper(document) };
       const made =
         kind === "svg"
           ? new Blob([await svgOf(leaving, "embedded")], { type: "image/svg+xml" })

@@ -52,6 +52,10 @@ export function counted(n: number, noun: string, plural = `${noun}s`): string {
   return `${whole(n)} ${n === 1 ? noun : plural}`;
 }
 
+/** Words as a sentence lists them: a, b and c. */
+export const inWords = (words: readonly string[]) =>
+  words.length < 2 ? words.join("") : `${words.slice(0, -1).join(", ")} and ${words.at(-1)}`;
+
 /** "p < 0.001" or "p = 0.043": what stands behind the letter. */
 export function pValue(p: number): string {
   return p < 0.001 ? "< 0.001" : `= ${p.toFixed(3)}`;

@@ -44,6 +44,8 @@ def panel_of_groups(context: Context, source: GroupsSource) -> Scene:
     if not among:
         line = "none" if source.line == "rows" else source.line
         source = replace(source, marks=tuple(m for m in source.marks if m in _OF_CENTRES), line=line, pair="")
+    # A line is over the numbers of levels, so these stand at their numbers.
+    source = replace(source, on_numbers=source.on_numbers or source.line != "none")
     variable = variable_at(context, source)
     by, second, pair = context.table.variable(source.by), variable.beside(source.second), variable.beside(source.pair)
     settings = compare.CompareSettings(

@@ -82,7 +82,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
   const settled = useDeferredValue(document);
   const words = useQuery({
     queryKey: ["words", plate.id, plate.version, JSON.stringify(settled), JSON.stringify(plate.moved)],
-    queryFn: () => readWords(settled),
+    queryFn: () => readWords(settled, plate.id),
     placeholderData: keepPreviousData,
     staleTime: 5_000,
   }).data;
@@ -96,6 +96,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
   const covering = useMemo(() => (plan ? coveringFindings(plan, document) : []), [plan, document]);
 
   const leaving = {
+    id: plate.id,
     name: editing.name,
     document,
     scenes,

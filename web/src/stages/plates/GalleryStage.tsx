@@ -1,13 +1,16 @@
 import { useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { type Furnishings, type PlateLine, useFurnishings, usePlateDeeds, usePlates } from "../../api/plates";
+import { type ReportLine, useReports } from "../../api/reports";
 import { type Study, useStudies } from "../../api/studies";
 import { type TablePlateLine, useTablePlates } from "../../api/tablePlates";
 import { Button } from "../../ui/Button";
 import { handOver } from "../../ui/handOver";
 import { Notice } from "../../ui/Notice";
 import { withOrWithout } from "../../values";
-import { counted } from "../../words/numbers";
+import { counted, inWords } from "../../words/numbers";
+import { ReportShelf } from "../reports/ReportShelf";
+import { useBeginReport } from "../reports/useBeginReport";
 import { StudyWord } from "../StudyWord";
 import { TableShelf } from "../tables/TableShelf";
 import { CardDeeds } from "./CardDeeds";
@@ -24,15 +27,22 @@ export function GalleryStage() {
   const { data: furnishings } = useFurnishings();
   const { data: studies } = useStudies();
   const { data: tables } = useTablePlates(studyId);
+  const { data: reports } = useReports(studyId);
   if (error) return <Notice problem={error.message} remedy="Go back to your studies." className="m-4.5" />;
   const study = studies?.find(({ id }) => id === studyId);
-  if (!plates || !tables || !furnishings || !study) return null;
-  return <Gallery key={studyId} {...{ plates, tables, furnishings, study }} />;
+  if (!plates || !tables || !reports || !furnishings || !study) return null;
+  return <Gallery key={studyId} {...{ plates, tables, reports, furnishings, study }} />;
 }
 
-type GalleryProps = { plates: PlateLine[]; tables: TablePlateLine[]; furnishings: Furnishings; study: Study };
+type GalleryProps = {
+  plates: PlateLine[];
+  tables: TablePlateLine[];
+  reports: ReportLine[];
+  furnishings: Furnishings;
+  study: Study;
+};
 
-function Gallery({ plates, tables, furnishings, study }: GalleryProps) {
+function Gallery({ plates, tables, reports, furnishings, study }: GalleryProps) {
   const {
     title,
     tables: [first],
@@ -42,6 +52,7 @@ function Gallery({ plates, tables, furnishings, study }: GalleryProps) {
   const [going, setGoing] = useState<{ done: number; of: number } | null>(null);
   const [trouble, setTrouble] = useState("");
   const stopped = useRef(false);
+  const report = useBeginReport(study, plates, tables);
   const moved = [...plates, ...tables].filter(({ stale }) => stale).length;
   const sets = [...new Set(plates.map(({ group }) => group).filter(Boolean))];
   const picked = plates.filter(({ id }) => chosen.includes(id));
@@ -62,7 +73,7 @@ function Gallery({ plates, tables, furnishings, study }: GalleryProps) {
       setGoing(null);
     }
   };
-  if (plates.length === 0 && tables.length === 0)
+  if (plates.length === 0 && tables.length === 0 && reports.length === 0)
     return (
       <div className="m-auto max-w-104 p-8 text-center">
         <svg aria-hidden="true" viewBox="0 0 120 70" className="mx-auto mb-4 w-40 text-line-strong/50">
@@ -93,10 +104,11 @@ function Gallery({ plates, tables, furnishings, study }: GalleryProps) {
     <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-6">
       <div className="flex min-h-[56px] flex-wrap items-center justify-between gap-x-6 gap-y-1 py-2">
         <h1 className="text-head leading-tight">
-          {[
+          {inWords([
             ...(plates.length > 0 ? [counted(plates.length, "plate")] : []),
             ...(tables.length > 0 ? [counted(tables.length, "table")] : []),
-          ].join(" and ")}{" "}
+            ...(reports.length > 0 ? [counted(reports.length, "report")] : []),
+          ])}{" "}
           of <StudyWord study={study} to="plates" />
           {moved > 0 && <span className="text-caution">, {moved === 1 ? "one has" : `${moved} have`} moved</span>}
         </h1>
@@ -122,6 +134,9 @@ function Gallery({ plates, tables, furnishings, study }: GalleryProps) {
               >
                 methods paragraph
               </Link>
+              <Button disabled={report.isPending} onClick={() => report.begin(picked)}>
+                {picked.length > 0 ? `New report of the ${picked.length}` : "New report"}
+              </Button>
               {picked.length > 0 && (
                 <Button onClick={() => take(`${title} plates`, picked)}>Download the {picked.length}</Button>
               )}
@@ -178,6 +193,7 @@ function Gallery({ plates, tables, furnishings, study }: GalleryProps) {
           </section>
         ))
       )}
+      {!comparing && reports.length > 0 && <ReportShelf reports={reports} study={study.id} />}
       {!comparing && tables.length > 0 && <TableShelf tables={tables} study={study.id} />}
     </div>
   );

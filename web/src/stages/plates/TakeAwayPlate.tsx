@@ -84,7 +84,7 @@ export function TakeAwayPlate({ leaving, ready }: { leaving: Leaving; ready: boo
         {file("Word processor, with caption (.docx)", ".docx", () => pageOf(leaving, dots))}
         {file("Caption", ".md", async () => captionOf(leaving), "text/markdown")}
         {file("Alternative text", "-alternative.txt", async () => `${leaving.alternative}\n`)}
-        {file("Data, CSV", "-data.csv", () => readData(leaving.document), "text/csv")}
+        {file("Data, CSV", "-data.csv", () => readData(leaving.document, leaving.id), "text/csv")}
         {file("Specification, JSON", ".json", async () => specificationOf(leaving), "application/json")}
       </div>
       <div className="mt-3 flex flex-wrap items-center gap-1.5 border-line border-t pt-3">

@@ -20,6 +20,8 @@ import { FAMILY, inLines, typeLoaded } from "../../figure/text";
 
 /** A plate ready to leave: as it was specified, and what it shows. */
 export type Leaving = {
+  /** Of the plate that it is kept as; null for a picture that is not kept. */
+  id: string | null;
   name: string;
   document: PlateDocument;
   scenes: Scene[];
@@ -257,7 +259,7 @@ export async function filesOf(
     ...result,
     [`${name}.tiff`]: await bytes(await pictureOf(leaving, "tiff", dpi)),
     [`${name}-alternative.txt`]: text(`${leaving.alternative}\n`),
-    [`${name}-data.csv`]: text(await readData(leaving.document)),
+    [`${name}-data.csv`]: text(await readData(leaving.document, leaving.id)),
     [`${name}.json`]: text(specificationOf(leaving)),
     "plate.schema.json": text(await schema()),
   };
@@ -289,10 +291,16 @@ export async function copyPlate(leaving: Leaving, withCaption: boolean): Promise
 }
 
 /** The words that go out with a plate: as edited, else as the data say. */
-export async function wordsOf(plate: PlateDocument): Promise<{ caption: string; alternative: string }> {
-  const words = await readWords(plate);
-  return { caption: plate.caption.text ?? words.caption, alternative: plate.alternative.text ?? words.alternative };
+export async function wordsOf(id: string, document: PlateDocument): Promise<{ caption: string; alternative: string }> {
+  const words = await readWords(document, id);
+  return {
+    caption: document.caption.text ?? words.caption,
+    alternative: document.alternative.text ?? words.alternative,
+  };
 }
+
+/** SVG without its type, for who has it. */
+export const bareSvgOf = async (leaving: Leaving) => written(await drawn(leaving));
 
 /** A page of a word processor with the picture and its caption. */
 export const pageOf = async (leaving: Leaving, dpi: number) =>

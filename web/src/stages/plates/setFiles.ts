@@ -11,7 +11,8 @@ const ROWS = 4;
 export async function leavingOf(plate: PlateLine, furnishings: Furnishings): Promise<Leaving> {
   const sources = plate.document.panels.map(({ source }) => source);
   const { scenes } = await readPlate(plate, sources);
-  return { name: plate.name, document: plate.document, scenes, furnishings, ...(await wordsOf(plate.document)) };
+  const { id, name, document } = plate;
+  return { id, name, document, scenes, furnishings, ...(await wordsOf(id, document)) };
 }
 
 /** A set of plates as one zip: a picture in each form with its caption, and a contact sheet of all of them. */

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class ReportsConfig(AppConfig):
+    name = "server.reports"
+    label = "reports"

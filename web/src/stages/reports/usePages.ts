@@ -1,0 +1,102 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { furnishingsOf, keepDrawn, platesOf, readPlate } from "../../api/plates";
+import { queryKeys } from "../../api/queryKeys";
+import { type Composed, composedOf, makeReport, pagesOf, type Report, type ReportForm } from "../../api/reports";
+import { endedJob, useStop } from "../../api/studies";
+import { bareSvgOf, wordsOf } from "../plates/files";
+
+/** What a report comes to, its pages, and how far they have come where they are being made. */
+export function usePages(report: Report) {
+  const queries = useQueryClient();
+  const composed = useQuery({ ...composedOf(report), placeholderData: (before) => before });
+  const pages = useQuery(pagesOf(report.id));
+  const [share, setShare] = useState<number | null>(null);
+  const [trouble, setTrouble] = useState("");
+  const stop = useStop();
+  const work = useRef<{ job: string; control: AbortController } | null>(null);
+
+  /** Have it made in a form; whatever was being made before is let go. */
+  const make = useCallback(
+    async (form: ReportForm, now: Composed) => {
+      work.current?.control.abort();
+      const own = { job: "", control: new AbortController() };
+      work.current = own;
+      setTrouble("");
+      setShare(0);
+      try {
+        await drawLacking(report, now.to_draw, queries, own.control.signal);
+        const started = await makeReport(report.id, form);
+        own.job = started.id;
+        const job = await endedJob(started, ({ progress }) => setShare(progress), own.control.signal);
+        if (job.state !== "done") throw new Error(job.problem || "It was stopped.");
+      } finally {
+        if (work.current === own) {
+          work.current = null;
+          setShare(null);
+        }
+      }
+    },
+    [report, queries],
+  );
+  const { data: now } = composed;
+  const key = composed.isPlaceholderData ? undefined : now?.key;
+  const made = pages.data?.key;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what it comes to is named by its key
+  useEffect(() => {
+    if (!now || key === undefined || made === undefined || key === made) return;
+    make("pdf", now)
+      .then(() =>
+        Promise.all([
+          queries.invalidateQueries({ queryKey: queryKeys.reportPages(report.id) }),
+          queries.invalidateQueries({ queryKey: queryKeys.composed(report.id, report.version) }),
+        ]),
+      )
+      .catch((error: unknown) => {
+        if (!(error instanceof DOMException && error.name === "AbortError")) setTrouble(wordsOfError(error));
+      });
+  }, [key, made]);
+  useEffect(() => () => work.current?.control.abort(), []);
+  return {
+    composed: composed.data,
+    trouble: composed.error?.message ?? trouble,
+    pages: pages.data,
+    current: key !== undefined && key === made,
+    share,
+    make,
+    stop: () => {
+      if (work.current?.job) stop.mutate(work.current.job);
+      else work.current?.control.abort();
+    },
+  };
+}
+
+export const wordsOfError = (error: unknown) =>
+  error instanceof Error ? error.message : "The report could not be made.";
+
+/** Draw the plates of which no page drew a picture as they are now. One that cannot be drawn or handed over from here
+ * is drawn by the server. */
+async function drawLacking(
+  report: Report,
+  ids: readonly string[],
+  queries: ReturnType<typeof useQueryClient>,
+  signal: AbortSignal,
+) {
+  if (ids.length === 0) return;
+  const [plates, furnishings] = await Promise.all([
+    queries.fetchQuery(platesOf(report.study)),
+    queries.fetchQuery(furnishingsOf()),
+  ]);
+  for (const plate of plates.filter(({ id }) => ids.includes(id))) {
+    signal.throwIfAborted();
+    try {
+      const { id, name, document, version } = plate;
+      const sources = document.panels.map(({ source }) => source);
+      const { scenes, revisions } = await readPlate(plate, sources, signal);
+      const words = await wordsOf(id, document);
+      await keepDrawn(id, version, revisions, await bareSvgOf({ id, name, document, scenes, furnishings, ...words }));
+    } catch {
+      signal.throwIfAborted();
+    }
+  }
+}
