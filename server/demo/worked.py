@@ -29,7 +29,7 @@ _PLATES: list[tuple[str, str, str, dict[str, Any], tuple[float, float]]] = [
         "Shell mass against length", "Oyster nursery", "relate",
         {
             "kind": "pair", "x": "shell_length", "y": "shell_mass", "by": "week", "x_scale": "log10",
-            "y_scale": "log10", "x_axis": "log", "y_axis": "log", "each": False, "equation": True,
+            "y_scale": "log10", "x_axis": "log", "y_axis": "log", "each": False,
         },
         (85, 80),
     ),
@@ -40,7 +40,7 @@ _PLATES: list[tuple[str, str, str, dict[str, Any], tuple[float, float]]] = [
     (
         "Waiting times by district", "Night bus", "compare",
         {
-            "kind": "groups", "variable": "wait", "by": "district", "marks": ["violin", "box"], "rings": False,
+            "kind": "groups", "variable": "wait", "by": "district", "marks": ["violin", "box"], 
             "upright": False, "order": "centre", "centre": "median", "bars": "quartile-span",
         },
         (120, 90),

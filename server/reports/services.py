@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Min
+from django.db.models import Min, QuerySet
 from heron import report as core
 from heron.report.paper import pictures_of
 
@@ -58,13 +58,21 @@ def begin(user: User, report: Report, form: str, defer: Callable[[Job], None]) -
     room.require_a_little()
     made = selectors.composed(user, report.study, selectors.document_of(report))
     there = report.files.filter(form=form, key=made.key).exists()
+    choices = {"report": str(report.pk), "form": form}
+    _let_go(Job.objects.filter(study=report.study, author=user, purpose=Job.Purpose.WRITE, choices=choices))
     job = Job.objects.create(
-        study=report.study, author=user, name=report.name[:200], choices={"report": str(report.pk), "form": form},
+        study=report.study, author=user, name=report.name[:200], choices=choices,
         purpose=Job.Purpose.WRITE, **({"state": Job.State.DONE, "progress": 1.0} if there else {}),
     )  # fmt: skip
     if not there:
         transaction.on_commit(lambda: defer(job))
     return job
+
+
+def _let_go(jobs: QuerySet[Job]) -> None:
+    """What was asked for before is no longer wanted."""
+    jobs.filter(state=Job.State.RUNNING).update(stop_requested=True)
+    jobs.filter(state=Job.State.WAITING).update(state=Job.State.STOPPED)
 
 
 def run(job: Job) -> None:

@@ -169,6 +169,8 @@ class Reports(StudyCase):
         self.on_table("", kind="set-aside", rows=[1], reason="chipped")
         after = self.act(f"reports/{kept['id']}/files?form=pdf", {}).json()
         self.assertEqual(after["state"], "waiting")
+        self.act(f"reports/{kept['id']}/files?form=pdf", {})
+        self.assertEqual(self.client.get(f"/api/jobs/{after['id']}").json()["state"], "stopped")
 
     def test_a_figure_is_what_the_page_drew_while_it_stands_so(self):
         svg = svg_with('<text x="1" y="5" font-size="1">drawn here</text>')

@@ -41,7 +41,8 @@ export function overlapFinding(svg: SVGSVGElement): Finding {
   const plain = { code: "text", panel: -1, changes: [], say: "", mend: "" };
   if (!first) return { ...plain, holds: true, words: "No words lie over one another." };
   const [a, b] = first;
-  const words = `“${a.text}” and “${b.text}” lie over one another${result.length > 1 ? `, and ${result.length - 1} more` : ""}.`;
+  const [one, other] = [a, b].map(({ text }) => text.replace(/\^\{([^{}]*)\}/g, "^$1"));
+  const words = `“${one}” and “${other}” lie over one another${result.length > 1 ? `, and ${result.length - 1} more` : ""}.`;
   const axis = [a, b].find(({ part }) => /:(across|up)$/.test(part) || /:(across|up):title$/.test(part));
   const legend = [a, b].find(({ part }) => part.endsWith(":legend"));
   const piece = [a, b].find(({ part }) => part.includes(":furniture:"));

@@ -185,6 +185,7 @@ function Shown({ part, report, shown, onPart }: ShownProps) {
           in text
           <code>{"{"}</code>
           <input
+            aria-label={`Word in text for ${shown?.label ?? part.kind}`}
             value={part.key}
             onChange={(event) => {
               const key = event.target.value.toLowerCase().replace(/[^a-z0-9-]/g, "-");

@@ -34,7 +34,9 @@ function Editing({ report }: { report: Report }) {
           <PagesCard
             {...{ report, pages }}
             waiting={editing.waiting}
-            aside={<TakeAwayReport {...{ report, pages }} name={editing.name} waiting={editing.waiting} />}
+            aside={
+              <TakeAwayReport {...{ report }} composed={pages.composed} name={editing.name} waiting={editing.waiting} />
+            }
           />
           {pages.composed && <FindingsCard findings={pages.composed.findings} />}
         </div>

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { REPORT_FORMS } from "../../api/choices.gen";
-import { type Report, type ReportForm, readReportFile } from "../../api/reports";
+import { type Composed, type Report, type ReportForm, readReportFile } from "../../api/reports";
 import { Button } from "../../ui/Button";
 import { Floating } from "../../ui/Floating";
 import { handOver } from "../../ui/handOver";
@@ -8,30 +8,30 @@ import { Notice } from "../../ui/Notice";
 import { keysOf } from "../../values";
 import { fileName } from "../plates/files";
 import { Progress } from "../plates/Progress";
-import { type usePages, wordsOfError } from "./usePages";
+import { isLetGo, useMaking, wordsOfError } from "./usePages";
 
 type TakeAwayReportProps = {
   report: Report;
-  pages: ReturnType<typeof usePages>;
+  composed: Composed | undefined;
   name: string;
   waiting: boolean;
 };
 
 /** A report as a file. */
-export function TakeAwayReport({ report, pages, name, waiting }: TakeAwayReportProps) {
+export function TakeAwayReport({ report, composed, name, waiting }: TakeAwayReportProps) {
   const [said, setSaid] = useState("");
   const [trouble, setTrouble] = useState("");
-  const { composed, share } = pages;
+  const { share, make, stop } = useMaking(report);
   const download = async (form: ReportForm) => {
     if (!composed) return;
     setTrouble("");
     setSaid("");
     try {
-      await pages.make(form, composed);
+      await make(form, composed);
       handOver(await readReportFile(report.id, form), `${fileName(name)}.${form}`);
       setSaid(`${REPORT_FORMS[form].label}: written.`);
     } catch (error) {
-      if (!(error instanceof DOMException && error.name === "AbortError")) setTrouble(wordsOfError(error));
+      if (!isLetGo(error)) setTrouble(wordsOfError(error));
     }
   };
   return (
@@ -47,15 +47,20 @@ export function TakeAwayReport({ report, pages, name, waiting }: TakeAwayReportP
     >
       <div className="flex flex-col gap-1.5">
         {keysOf(REPORT_FORMS).map((form) => (
-          <Button key={form} disabled={share !== null} className="justify-between" onClick={() => download(form)}>
+          <Button
+            key={form}
+            disabled={share !== null}
+            className="flex-col items-start! gap-0!"
+            onClick={() => download(form)}
+          >
             {REPORT_FORMS[form].label}
-            <span className="text-right text-muted-ink text-small">{REPORT_FORMS[form].help}</span>
+            <span className="text-left text-muted-ink text-small">{REPORT_FORMS[form].help}</span>
           </Button>
         ))}
       </div>
       {share !== null && (
         <div className="mt-2">
-          <Progress share={share} words={`${Math.round(share * 100)} %`} onStop={pages.stop} />
+          <Progress share={share} words={`${Math.round(share * 100)} %`} onStop={stop} />
         </div>
       )}
       <p role="status" className="mt-2 min-h-5 text-muted-ink text-small">

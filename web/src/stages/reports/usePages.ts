@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { furnishingsOf, keepDrawn, platesOf, readPlate } from "../../api/plates";
 import { queryKeys } from "../../api/queryKeys";
@@ -6,30 +6,29 @@ import { type Composed, composedOf, makeReport, pagesOf, type Report, type Repor
 import { endedJob, useStop } from "../../api/studies";
 import { bareSvgOf, wordsOf } from "../plates/files";
 
-/** What a report comes to, its pages, and how far they have come where they are being made. */
-export function usePages(report: Report) {
-  const queries = useQueryClient();
-  const composed = useQuery({ ...composedOf(report), placeholderData: (before) => before });
-  const pages = useQuery(pagesOf(report.id));
-  const [share, setShare] = useState<number | null>(null);
-  const [trouble, setTrouble] = useState("");
-  const stop = useStop();
-  const work = useRef<{ job: string; control: AbortController } | null>(null);
+/** Whether work was ended by whoever asked for it, or for what was asked for since. */
+export const isLetGo = (error: unknown) => error instanceof DOMException && error.name === "AbortError";
 
-  /** Have it made in a form; whatever was being made before is let go. */
+/** Making a report in a form: how far it has come, null while nothing is made; what was made before is let go. */
+export function useMaking(report: Report) {
+  const queries = useQueryClient();
+  const [share, setShare] = useState<number | null>(null);
+  const { mutate: stopJob } = useStop();
+  const work = useRef<{ job: string; control: AbortController } | null>(null);
   const make = useCallback(
     async (form: ReportForm, now: Composed) => {
       work.current?.control.abort();
       const own = { job: "", control: new AbortController() };
       work.current = own;
-      setTrouble("");
       setShare(0);
       try {
         await drawLacking(report, now.to_draw, queries, own.control.signal);
         const started = await makeReport(report.id, form);
         own.job = started.id;
         const job = await endedJob(started, ({ progress }) => setShare(progress), own.control.signal);
-        if (job.state !== "done") throw new Error(job.problem || "It was stopped.");
+        if (job.state === "stopped") throw new DOMException("stopped", "AbortError");
+        if (job.state !== "done") throw new Error(job.problem || "The work was interrupted. Try again.");
+        if (form === "pdf") await queries.invalidateQueries({ queryKey: queryKeys.reportPages(report.id) });
       } finally {
         if (work.current === own) {
           work.current = null;
@@ -39,35 +38,42 @@ export function usePages(report: Report) {
     },
     [report, queries],
   );
+  useEffect(() => () => work.current?.control.abort(), []);
+  const stop = () => {
+    if (work.current?.job) stopJob(work.current.job);
+    work.current?.control.abort();
+  };
+  return { share, make, stop };
+}
+
+/** What a report comes to, and its pages, which are made anew whenever it comes to something else. */
+export function usePages(report: Report) {
+  const queries = useQueryClient();
+  const composed = useQuery({ ...composedOf(report), placeholderData: (before) => before });
+  const pages = useQuery(pagesOf(report.id));
+  const [trouble, setTrouble] = useState("");
+  const { share, make, stop } = useMaking(report);
   const { data: now } = composed;
   const key = composed.isPlaceholderData ? undefined : now?.key;
   const made = pages.data?.key;
   // biome-ignore lint/correctness/useExhaustiveDependencies: what it comes to is named by its key
   useEffect(() => {
     if (!now || key === undefined || made === undefined || key === made) return;
+    setTrouble("");
     make("pdf", now)
-      .then(() =>
-        Promise.all([
-          queries.invalidateQueries({ queryKey: queryKeys.reportPages(report.id) }),
-          queries.invalidateQueries({ queryKey: queryKeys.composed(report.id, report.version) }),
-        ]),
-      )
+      // Pictures that were drawn meanwhile are part of what it comes to.
+      .then(() => queries.invalidateQueries({ queryKey: queryKeys.composed(report.id, report.version) }))
       .catch((error: unknown) => {
-        if (!(error instanceof DOMException && error.name === "AbortError")) setTrouble(wordsOfError(error));
+        if (!isLetGo(error)) setTrouble(wordsOfError(error));
       });
   }, [key, made]);
-  useEffect(() => () => work.current?.control.abort(), []);
   return {
-    composed: composed.data,
+    composed: now,
     trouble: composed.error?.message ?? trouble,
     pages: pages.data,
     current: key !== undefined && key === made,
     share,
-    make,
-    stop: () => {
-      if (work.current?.job) stop.mutate(work.current.job);
-      else work.current?.control.abort();
-    },
+    stop,
   };
 }
 
@@ -76,12 +82,7 @@ export const wordsOfError = (error: unknown) =>
 
 /** Draw the plates of which no page drew a picture as they are now. One that cannot be drawn or handed over from here
  * is drawn by the server. */
-async function drawLacking(
-  report: Report,
-  ids: readonly string[],
-  queries: ReturnType<typeof useQueryClient>,
-  signal: AbortSignal,
-) {
+async function drawLacking(report: Report, ids: readonly string[], queries: QueryClient, signal: AbortSignal) {
   if (ids.length === 0) return;
   const [plates, furnishings] = await Promise.all([
     queries.fetchQuery(platesOf(report.study)),
