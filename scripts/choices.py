@@ -23,10 +23,10 @@ from heron import (
 from heron.choices import Choice, Display, Option
 from heron.figure import choices
 from heron.figure.roles import ROLES
-from heron.tables.source import ABOVE, COEFFICIENTS, PERCENTS
-from heron.tables.source import LINES as TABLE_LINES
 from heron.report import FORMS as REPORT_FORMS
 from heron.report import SECTIONS
+from heron.tables.source import ABOVE, COEFFICIENTS, PERCENTS
+from heron.tables.source import LINES as TABLE_LINES
 from heron.tables.writing import FORMS
 
 LISTS: dict[str, Mapping[str, Display]] = {

@@ -12,7 +12,7 @@ NOTICE = ROOT / "NOTICE.md"
 # Licences under which a part may be used by, or shipped with, a program under the MIT licence. Parts under the LGPL are
 # used as they are, from their own packages, and can be replaced.
 ALLOWED = re.compile(
-    r"(MIT|MIT-0|MIT-CMU|ISC|0BSD|BSD|BSD-[23]-Clause|Apache-2\.0|PSF-2\.0|Zlib|CC0-1\.0|ZPL-2\.1|OFL-1\.1|LGPL-3\.0-only|"
+    r"(MIT|MIT-0|MIT-CMU|ISC|0BSD|BSD|BSD-[23]-Clause|Apache-2\.0|PSF-2\.0|Zlib|CC0-1\.0|ZPL-2\.1|OFL-1\.1|LGPL-3\.0-only|LGPL-2\.1-or-later|"
     r"Unlicense|Bitstream-Vera)"
 )
 # Where a package says it in words of its own, or several ways.
@@ -20,9 +20,14 @@ KNOWN = {
     "PSFL": "PSF-2.0", "2-clause BSD": "BSD-2-Clause", "BSD License": "BSD", "MIT License": "MIT", "ZPL 2.1": "ZPL-2.1",
     "BSD-derived (http://www.repoze.org/LICENSE.txt)": "BSD", "(MIT OR GPL-3.0-or-later)": "MIT",
     "(MPL-2.0 OR Apache-2.0)": "Apache-2.0",
-    "Apache 2.0": "Apache-2.0",
+    "Apache 2.0": "Apache-2.0", "Python Software Foundation License": "PSF-2.0",
+    "BSD-3-Clause, Apache-2.0, dependency licenses": "BSD-3-Clause",
 }  # fmt: skip
-CHOSEN = {"odfpy": "Apache-2.0", "dejavu-fonts-ttf": "Bitstream-Vera"}  # of those under which it may be had
+CHOSEN = {
+    "odfpy": "Apache-2.0",
+    "pyphen": "LGPL-2.1-or-later",
+    "dejavu-fonts-ttf": "Bitstream-Vera",
+}  # of those under which it may be had
 
 
 def python_packages() -> list[tuple[str, str, str]]:

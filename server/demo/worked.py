@@ -40,7 +40,7 @@ _PLATES: list[tuple[str, str, str, dict[str, Any], tuple[float, float]]] = [
     (
         "Waiting times by district", "Night bus", "compare",
         {
-            "kind": "groups", "variable": "wait", "by": "district", "marks": ["violin", "box"], 
+            "kind": "groups", "variable": "wait", "by": "district", "marks": ["violin", "box"],
             "upright": False, "order": "centre", "centre": "median", "bars": "quartile-span",
         },
         (120, 90),
