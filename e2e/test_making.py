@@ -104,7 +104,7 @@ class Making(BrowserCase):
     def test_a_table_is_read_again_from_its_file_as_a_new_revision(self):
         self.open_demo_table()
         self.page.keyboard.press("1")
-        self.button("Read Oyster nursery again").click()
+        self.button("Oyster nursery: read again").click()
         expect(self.sentence).to_contain_text("Read oyster_nursery.csv again into Oyster nursery")
         expect(self.page.get_by_text("416 rows matched.")).to_be_visible()
         self.button("Kind of week: ordered").click()

@@ -59,7 +59,7 @@ class Reports(PlateCase):
         expect(labels).to_have_text(["Figure 1", "Figure 2"])
         page.get_by_role("button", name="Undo").click()
         expect(labels).to_have_text(["Table 1", "Figure 1", "Figure 2"])
-        parts.get_by_role("button", name="Add at the end").click()
+        parts.get_by_role("button", name="Add… at the end").click()
         page.get_by_role("button", name="Heading", exact=True).click()
         parts.get_by_role("textbox", name="Heading", exact=True).last.fill("Thanks")
         self.kept()

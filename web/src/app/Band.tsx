@@ -82,22 +82,25 @@ export function Band({ session, place }: { session: Session; place: Place }) {
   const { data: ledger } = useLedger(place.table);
   const pulse = usePulse(place.study?.id);
   return (
-    <header className="col-span-2 flex items-center gap-2 bg-band px-3 text-band-ink">
+    <header className="col-span-full flex items-center gap-2 bg-band px-3 text-band-ink max-[760px]:flex-wrap max-[760px]:gap-y-0 max-[760px]:pt-1.5">
       <NavLink
         to="/"
-        className="flex w-[220px] min-w-10 items-center gap-2.5 overflow-hidden whitespace-nowrap"
+        className="flex w-[220px] min-w-10 items-center gap-2.5 overflow-hidden whitespace-nowrap max-[1180px]:w-10"
         aria-label="Velvet Heron, to the table last looked at"
       >
         <Glyph className="size-8 shrink-0" />
-        <span className="font-serif text-[19px]">Velvet Heron</span>
+        <span className="font-serif text-[19px] max-[1180px]:hidden">Velvet Heron</span>
       </NavLink>
-      <nav aria-label="Stages" className="flex h-full shrink-0 items-stretch">
+      <nav
+        aria-label="Stages"
+        className="flex h-full shrink-0 items-stretch max-[760px]:order-last max-[760px]:h-10 max-[760px]:w-full max-[760px]:shrink max-[760px]:overflow-x-auto"
+      >
         {stageAddresses(place).map(({ name, to }, i) => (
           <Link
             key={name}
             to={to}
             aria-current={name === here ? "page" : "false"}
-            className="group relative flex items-center gap-2 px-3.5 text-[14px] text-band-muted hover:text-band-ink aria-[current=page]:text-band-ink"
+            className="group relative flex items-center gap-2 px-3.5 text-[14px] max-[1100px]:gap-1.5 max-[1100px]:px-2.5 text-band-muted hover:text-band-ink aria-[current=page]:text-band-ink"
           >
             <em aria-hidden="true" className="font-serif text-band-muted">
               {i + 1}

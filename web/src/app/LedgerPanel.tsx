@@ -22,7 +22,7 @@ export function LedgerPanel({ table, study }: { table: Table; study: string | un
   return (
     <aside
       aria-label="Ledger"
-      className="rising fixed top-[52px] right-0 bottom-0 z-30 flex w-[360px] flex-col border-line-strong/50 border-l bg-surface shadow-float"
+      className="rising fixed top-[52px] right-0 bottom-0 z-30 flex w-[360px] max-w-full flex-col border-line-strong/50 border-l bg-surface shadow-float"
     >
       <header className="flex items-center gap-2 border-line border-b px-4 py-2">
         <h2 className="mr-auto text-lead">Ledger of {table.name}</h2>

@@ -19,7 +19,10 @@ export function PlateList({ place: { study, plateId } }: { place: Place }) {
     })),
   ];
   return (
-    <nav aria-label="Plates" className="flex min-h-0 flex-col border-line border-r bg-aside">
+    <nav
+      aria-label="Plates"
+      className="flex min-h-0 flex-col border-line border-r bg-aside max-[760px]:max-h-44 max-[760px]:border-r-0 max-[760px]:border-b"
+    >
       <div className="mx-3 mt-3 rounded-card border border-line bg-raised px-3 py-2">
         <p className="truncate font-serif text-lead">{study?.title}</p>
         <p className="text-muted-ink text-small">figures, tables and reports that leave</p>

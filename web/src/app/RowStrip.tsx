@@ -25,7 +25,7 @@ export function RowStrip({ table, variable }: { table: Table; variable: string |
   return (
     <section
       aria-label="Selected rows"
-      className="rising col-span-2 flex max-h-[148px] min-h-0 flex-col border-line-strong/50 border-t bg-raised"
+      className="rising col-span-full flex max-h-[148px] min-h-0 flex-col border-line-strong/50 border-t bg-raised"
     >
       <header className="flex items-center gap-3 px-4 py-1.5">
         <h2 className="text-lead">

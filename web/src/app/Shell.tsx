@@ -18,7 +18,7 @@ export function Shell({ session }: { session: Session }) {
   useShortcuts(place);
   useListedOfPerson(session);
   return (
-    <div className="grid h-full grid-cols-[232px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_auto]">
+    <div className="grid h-full grid-cols-[232px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_auto] max-[760px]:grid-cols-[minmax(0,1fr)] max-[760px]:grid-rows-[auto_auto_minmax(0,1fr)_auto]">
       <a href="#stage" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2">
         To the stage
       </a>

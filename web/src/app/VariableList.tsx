@@ -22,13 +22,19 @@ export function VariableList({ place }: { place: Place }) {
     `${label} ${symbol}`.toLowerCase().includes(typed.toLowerCase()),
   );
   return (
-    <nav aria-label="Variables" className="flex min-h-0 flex-col border-line border-r bg-aside">
+    <nav
+      aria-label="Variables"
+      className="flex min-h-0 flex-col border-line border-r bg-aside max-[760px]:max-h-44 max-[760px]:border-r-0 max-[760px]:border-b"
+    >
       <div className="mx-3 mt-3 rounded-card border border-line bg-raised px-3 py-2">
         <p className="truncate font-serif text-lead">{table?.name ?? study?.title}</p>
         <p className="figures truncate text-muted-ink text-small" title={table?.source}>
           {table ? (
             <>
-              <Link to={`/tables/${table.id}/grid`} className="text-primary hover:underline">
+              <Link
+                to={`/tables/${table.id}/grid`}
+                className="text-primary underline decoration-primary/40 underline-offset-3"
+              >
                 {counted(table.n_rows, "row")}
               </Link>
               {` · ${table.source}`}

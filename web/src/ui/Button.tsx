@@ -5,7 +5,7 @@ const LOOKS = {
   plain: "bg-raised text-ink border-line hover:border-line-strong px-2.5",
   link: "border-transparent text-primary hover:text-primary-hover underline decoration-primary/40 underline-offset-3 hover:decoration-primary",
   word: "border-transparent dotted-word px-0.5",
-  quiet: "border-transparent px-1.5 hover:text-accent",
+  quiet: "border-transparent min-w-6 justify-center px-1.5 hover:text-accent",
   band: "border-band-line bg-transparent text-band-ink hover:border-band-muted px-2.5",
 };
 

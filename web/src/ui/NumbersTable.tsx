@@ -1,3 +1,5 @@
+import { SCROLLS } from "./scrolls";
+
 type NumbersTableProps = {
   head: string[];
   /** Cells as text, the name of each line first. */
@@ -14,7 +16,7 @@ const CELL = "whitespace-nowrap border-line border-b px-1 py-1 text-right first:
 /** Numbers in lines; names stay in sight at the left, heads above. */
 export function NumbersTable({ head, body, strong, marked = null, onMark }: NumbersTableProps) {
   return (
-    <div className="relative min-h-0 overflow-auto">
+    <div className="relative min-h-0 overflow-auto" {...SCROLLS}>
       <table className="figures w-full border-separate border-spacing-0">
         <thead className="sticky top-0 z-10 bg-raised text-muted-ink text-small">
           <tr>

@@ -8,6 +8,7 @@ import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Choices } from "../../ui/Choices";
 import { Notice } from "../../ui/Notice";
+import { SCROLLS } from "../../ui/scrolls";
 import { TakeTable } from "../../ui/TakeTable";
 import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
@@ -135,7 +136,7 @@ function PairsPlot({ table, variable, by, pair, choices, n }: PairsPlotProps) {
     placeholderData: keepPreviousData,
   });
   return (
-    <div ref={room} className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden">
+    <div ref={room} className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden" {...SCROLLS}>
       {size && figure && size.width > 80 && (
         <StageFigure
           figure={figure}

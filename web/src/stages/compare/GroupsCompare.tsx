@@ -199,7 +199,7 @@ function Resemblance({ reading: { components, repeated } }: { reading: Compariso
 
 function ReadingCard({ table, variable, by, reading, change }: GroupsCompareProps & { reading: Comparison }) {
   const within = canSplit(by) ? `&by=${by.symbol}` : "";
-  const link = "text-primary underline decoration-primary/40 underline-offset-3";
+  const link = "inline-flex min-h-6 items-center text-primary underline decoration-primary/40 underline-offset-3";
   return (
     <Card title="Reading" className="shrink-0">
       <p className="px-3.5 py-2 font-serif text-lead">{reading.words.join(" ")}</p>

@@ -51,7 +51,7 @@ export function TablesCard({ study, onPreview }: { study: Study; onPreview: (res
                   className="min-h-0! border-0! p-0! text-small! no-underline! hover:underline!"
                   disabled={again.isPending}
                   onClick={() => again.mutate(table.id, { onSuccess: onPreview })}
-                  aria-label={`Read ${table.name} again`}
+                  aria-label={`${table.name}: read again`}
                 >
                   read again
                 </Button>

@@ -232,13 +232,10 @@ function PlateCard({ plate, plates, furnishings, study, chosen, onChoose }: Plat
       }}
       className={`flex flex-col rounded-card border bg-raised ${over ? "border-accent" : chosen ? "border-primary" : "border-line"}`}
     >
-      <Link
-        to={`/plates/${plate.id}`}
-        className="block rounded-t-card bg-surface p-3"
-        aria-label={`Open ${plate.name}`}
-      >
+      <div className="relative rounded-t-card bg-surface p-3">
         <Thumb plate={plate} furnishings={furnishings} width={232} height={180} />
-      </Link>
+        <Link to={`/plates/${plate.id}`} className="absolute inset-0" aria-label={`Open ${plate.name}`} />
+      </div>
       <div className="flex flex-1 flex-col gap-1 border-line border-t px-3 py-2">
         <div className="flex items-start gap-2">
           <Link

@@ -28,7 +28,7 @@ export function Thumb({ plate, furnishings, width, height }: ThumbProps) {
   const { sheet } = plate.document;
   const scale = Math.min(width / (sheet.width * POINTS_PER_MM), height / (sheet.height * POINTS_PER_MM));
   return (
-    <div ref={frame} className="flex items-center justify-center overflow-hidden" style={{ height }}>
+    <div ref={frame} aria-hidden="true" className="flex items-center justify-center overflow-hidden" style={{ height }}>
       {error && <p className="px-4 text-center text-caution text-small">{error.message}</p>}
       {data && loaded && (
         <Sheet

@@ -6,6 +6,7 @@ import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { handOver } from "../../ui/handOver";
 import { Notice } from "../../ui/Notice";
+import { SCROLLS } from "../../ui/scrolls";
 import { fileName } from "../plates/files";
 import { usePlatesChosen } from "./usePlatesChosen";
 
@@ -56,7 +57,7 @@ export function Methods({ study: { id: studyId, title } }: { study: Study }) {
           </p>
         )}
         {data && (
-          <div className="overflow-y-auto px-5 py-4 font-serif text-lead leading-relaxed">
+          <div className="overflow-y-auto px-5 py-4 font-serif text-lead leading-relaxed" {...SCROLLS}>
             {data.paragraphs.map((paragraph) => (
               <p key={paragraph} className="mb-3 max-w-3xl">
                 {paragraph}

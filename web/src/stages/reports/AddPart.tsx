@@ -34,7 +34,7 @@ export function AddPart({ report, parts, at, onParts }: AddPartProps) {
       trigger={
         <button
           type="button"
-          aria-label={last ? "Add at the end" : `Add before part ${at + 1}`}
+          aria-label={last ? "Add… at the end" : `add here, before part ${at + 1}`}
           className={`group flex h-6 w-full items-center gap-2 text-small ${last ? "text-primary" : "text-transparent focus-visible:text-primary hover:text-primary data-[state=open]:text-primary"}`}
         >
           <span className="h-px flex-1 bg-current opacity-40" />

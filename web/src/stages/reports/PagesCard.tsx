@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import { pageAddress, type Report } from "../../api/reports";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
+import { SCROLLS } from "../../ui/scrolls";
 import { counted } from "../../words/numbers";
 import { Progress } from "../plates/Progress";
 import type { usePages } from "./usePages";
@@ -33,7 +34,7 @@ export function PagesCard({ report, pages: { pages, current, share, trouble, sto
       }
     >
       {trouble && <Notice problem={trouble} className="m-3" />}
-      <ol aria-label="Pages" className="min-h-0 flex-1 overflow-y-auto bg-surface p-4">
+      <ol aria-label="Pages" className="min-h-0 flex-1 overflow-y-auto bg-surface p-4" {...SCROLLS}>
         {Array.from({ length: n }, (_, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a page is its place
           <li key={i} className="mb-4 last:mb-0">

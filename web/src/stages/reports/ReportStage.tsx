@@ -28,7 +28,7 @@ function Editing({ report }: { report: Report }) {
       <NameLine what="report" editing={editing}>
         follows its data
       </NameLine>
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3.5">
+      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3.5 max-[900px]:flex-none max-[900px]:grid-cols-[minmax(0,1fr)]">
         <PartsCard {...{ report, editing }} composed={pages.composed} />
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
           <PagesCard

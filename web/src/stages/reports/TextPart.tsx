@@ -45,6 +45,7 @@ export function TextPart({ text, kept, onText }: TextPartProps) {
             value=""
             options={kept.map(({ key, label, name }) => ({ value: key, label: `${label}, ${name}`, note: `{${key}}` }))}
             onChoose={refer}
+            className="min-h-6"
           />
         )}
         {named.map(({ key, label }) => (

@@ -1,6 +1,7 @@
 import type { NormalityReading, Spread } from "../../api/readings";
 import { listHere, usePreferences } from "../../state/preferences";
 import { Card } from "../../ui/Card";
+import { SCROLLS } from "../../ui/scrolls";
 import { TakeTable } from "../../ui/TakeTable";
 import { fixed, pNumber, significant } from "../../words/numbers";
 import { StatisticsChoice } from "../spread/StatisticsChoice";
@@ -67,7 +68,7 @@ export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeC
         </span>
       }
     >
-      <div className="min-h-0 overflow-auto">
+      <div className="min-h-0 overflow-auto" {...SCROLLS}>
         {back && back.mean !== null && (
           <p className="border-line border-b px-3 py-2 font-serif text-lead">
             {back.name} {significant(back.mean, 4)}

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { laddersOf } from "../../api/readings";
 import type { Table } from "../../api/studies";
 import { Card } from "../../ui/Card";
+import { SCROLLS } from "../../ui/scrolls";
 import { Wave } from "../../ui/Wave";
 import { named } from "../../words/kinds";
 import { fixed, significant } from "../../words/numbers";
@@ -17,7 +18,7 @@ export function GainsCard({ table, onChoose }: { table: Table; onChoose: () => v
     <Card title="Which variables gain most from the ladder" className="max-h-72 shrink-0">
       {!result && <Wave moving className="mx-auto my-6 w-24 text-primary" />}
       {result && (
-        <div className="min-h-0 overflow-auto">
+        <div className="min-h-0 overflow-auto" {...SCROLLS}>
           <table className="figures w-full">
             <thead className="sticky top-0 bg-raised text-muted-ink text-small">
               <tr>

@@ -2,7 +2,7 @@ import { type KeyboardEvent, useMemo } from "react";
 import type { LadderReading, Rung } from "../../api/readings";
 import { Card } from "../../ui/Card";
 import { eachOf, last, nth } from "../../values";
-import { counted, pValue, significant, unitless, whole } from "../../words/numbers";
+import { pValue, significant, unitless, whole } from "../../words/numbers";
 import { powerSign } from "../../words/recipes";
 import { LADDER } from "./ways";
 
@@ -40,7 +40,6 @@ export function LadderCard({ reading, chosen, picture, onChoose }: LadderCardPro
               <button
                 type="button"
                 aria-pressed={rung.power === chosen}
-                aria-label={`${powerSign(rung.power)}: ${rungWords(rung, ladder.n)}`}
                 onClick={() => onChoose(rung.power)}
                 onKeyDown={(event) => walk(event, place)}
                 className="flex w-full flex-col items-center rounded-lg border border-transparent px-1 py-1 hover:border-line-strong aria-pressed:border-accent aria-pressed:bg-accent-tint"
@@ -57,7 +56,12 @@ export function LadderCard({ reading, chosen, picture, onChoose }: LadderCardPro
                     <>
                       <span className="block">Q-Q {rung.qq_correlation.toFixed(3)}</span>
                       <span className="block">skew {unitless(rung.skewness ?? 0)}</span>
-                      {rung.shapiro_w !== null && <span className="block">W {rung.shapiro_w.toFixed(3)}</span>}
+                      {rung.shapiro_w !== null && (
+                        <span className="block">
+                          W {rung.shapiro_w.toFixed(3)}
+                          {rung.shapiro_p !== null && <span className="sr-only">, p {pValue(rung.shapiro_p)}</span>}
+                        </span>
+                      )}
                     </>
                   )}
                   {rung.n < ladder.n && <span className="block text-caution">loses {whole(ladder.n - rung.n)}</span>}
@@ -70,16 +74,6 @@ export function LadderCard({ reading, chosen, picture, onChoose }: LadderCardPro
       </div>
     </Card>
   );
-}
-
-function rungWords(rung: Rung, n: number): string {
-  if (rung.qq_correlation === null) return "cannot be judged";
-  const test =
-    rung.shapiro_w === null || rung.shapiro_p === null
-      ? ""
-      : `, W ${rung.shapiro_w.toFixed(3)}, p ${pValue(rung.shapiro_p)}`;
-  const lost = rung.n < n ? `, loses ${counted(n - rung.n, "value")}` : "";
-  return `Q-Q correlation ${rung.qq_correlation.toFixed(3)}, skewness ${unitless(rung.skewness ?? 0)}${test}${lost}`;
 }
 
 function aboutLadder({ within, ladder }: LadderReading): string {

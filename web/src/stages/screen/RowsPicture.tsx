@@ -3,6 +3,7 @@ import { figureOf, type Picture } from "../../api/figures";
 import type { Table } from "../../api/studies";
 import type { PanelPlan } from "../../figure/layout";
 import { Notice } from "../../ui/Notice";
+import { SCROLLS } from "../../ui/scrolls";
 import { useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
 import { significant } from "../../words/numbers";
@@ -33,7 +34,7 @@ export function RowsPicture({ table, picture, view, label, more, wordsOf, childr
   const { figure } = useSketch(table, picture, drawn);
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   return (
-    <div ref={room} className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden rounded-b-card">
+    <div ref={room} className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden rounded-b-card" {...SCROLLS}>
       {error && <Notice problem={error.message} remedy={remedy} className="m-3" />}
       <LongWork view={view} busy={table.is_long && drawn.isFetching} words="Looking at all rows" />
       {figure && !error && size && size.width > 80 && size.height > 60 && (

@@ -54,18 +54,9 @@ export function NormalityCard({ table, symbol, reading, by, choices, change }: N
             ? "Are the logs normal?"
             : "Is a normal model defensible?"
       }
-      className="min-h-[380px] flex-1 shrink-0"
+      className="min-h-[404px] flex-1 shrink-0"
       aside={
         <span className="flex items-center gap-2">
-          {!reading.within && !logs && (
-            <Link
-              to={`/tables/${table.id}/line-up?variable=${encodeURIComponent(symbol)}`}
-              className="dotted-word inline-flex min-h-6 items-center px-0.5 text-small"
-            >
-              line-up
-            </Link>
-          )}
-          <KeepPlate beside="quantiles" />
           <AllTests reading={reading} />
         </span>
       }
@@ -78,28 +69,41 @@ export function NormalityCard({ table, symbol, reading, by, choices, change }: N
           </p>
         ))}
       </div>
-      <p className="border-line border-t px-3.5 pt-1 text-muted-ink text-small">
-        <WordChoice
-          label="Plot"
-          value={plot}
-          options={choicesOf(PLOT_WORDS).filter(({ value }) => value !== "shares" || !reading.within)}
-          onChoose={(value) => change({ plot: value === "quantiles" ? null : value }, true)}
-          className="min-h-6"
-        />{" "}
-        against{" "}
-        {reading.within ? (
-          "normal"
-        ) : (
+      <div className="flex flex-wrap items-center justify-between gap-x-2 border-line border-t px-3.5 pt-1 text-muted-ink text-small">
+        <p>
           <WordChoice
-            label="Distribution"
-            value={family}
-            options={optionsOf(FAMILIES)}
-            onChoose={(value) => change({ family: value === "normal" ? null : value }, true)}
+            label="Plot"
+            value={plot}
+            options={choicesOf(PLOT_WORDS).filter(({ value }) => value !== "shares" || !reading.within)}
+            onChoose={(value) => change({ plot: value === "quantiles" ? null : value }, true)}
             className="min-h-6"
-          />
-        )}
-        {family !== "normal" && fit.data && <FitWords fit={fit.data} />}
-      </p>
+          />{" "}
+          against{" "}
+          {reading.within ? (
+            "normal"
+          ) : (
+            <WordChoice
+              label="Distribution"
+              value={family}
+              options={optionsOf(FAMILIES)}
+              onChoose={(value) => change({ family: value === "normal" ? null : value }, true)}
+              className="min-h-6"
+            />
+          )}
+          {family !== "normal" && fit.data && <FitWords fit={fit.data} />}
+        </p>
+        <span className="flex gap-2">
+          {!reading.within && !logs && (
+            <Link
+              to={`/tables/${table.id}/line-up?variable=${encodeURIComponent(symbol)}`}
+              className="dotted-word inline-flex min-h-6 items-center px-0.5 text-small"
+            >
+              line-up
+            </Link>
+          )}
+          <KeepPlate beside="quantiles" />
+        </span>
+      </div>
       <QuantilesPicture
         table={table}
         subject={reading.subject}

@@ -55,10 +55,12 @@ export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
         {spread.axis === "log" && " All of this is of the values themselves, not of their logarithms."}
         <BeyondLimits table={table} spread={spread} />
       </p>
-      <dl className="figures min-h-0 flex-1 overflow-y-auto py-1">
-        {lines.map((line) => (
-          <StatisticLine key={line.label} line={line} unit={spread.subject.unit} />
-        ))}
+      <div className="min-h-0 flex-1 overflow-y-auto py-1">
+        <dl className="figures">
+          {lines.map((line) => (
+            <StatisticLine key={line.label} line={line} unit={spread.subject.unit} />
+          ))}
+        </dl>
         <p className="mx-3.5 mt-1 flex items-center justify-between">
           <button
             type="button"
@@ -79,7 +81,7 @@ export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
             }}
           />
         </p>
-      </dl>
+      </div>
     </Card>
   );
 }

@@ -43,7 +43,7 @@ export function LaidTable({ laid, onName, caption }: LaidTableProps) {
         type="button"
         data-part={key}
         aria-label={`Other words for ${text || "the first column"}`}
-        className="dotted-word wrap-anywhere rounded px-0.5 text-left text-ink! decoration-line-strong/60! hover:text-accent-hover!"
+        className="dotted-word min-h-6 wrap-anywhere rounded px-0.5 text-left text-ink! decoration-line-strong/60! hover:text-accent-hover!"
         onClick={(event) => {
           const box = event.currentTarget.getBoundingClientRect();
           const frame = event.currentTarget.closest("[data-frame]")?.getBoundingClientRect();

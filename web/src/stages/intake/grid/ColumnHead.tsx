@@ -115,7 +115,7 @@ function Condition({
         <button
           type="button"
           tabIndex={-1}
-          aria-label={`Choose rows by ${variable.label}`}
+          aria-label={`Choose rows by ${variable.label}: ${conditioned ? "some" : "all"}`}
           className={conditioned ? "dotted-word" : "text-primary hover:underline"}
         >
           {conditioned ? "some" : "all"}

@@ -3,6 +3,7 @@ import type { MadePreview } from "../../../api/making";
 import type { Table } from "../../../api/studies";
 import { SmallShape } from "../../../plot/SmallShape";
 import { Card } from "../../../ui/Card";
+import { SCROLLS } from "../../../ui/scrolls";
 import { KIND_WORDS } from "../../../words/kinds";
 import { counted, whole } from "../../../words/numbers";
 import { RowLinks } from "../../RowLinks";
@@ -49,7 +50,7 @@ export function MadeRows({ table, shown, aside }: MadeRowsProps) {
         )
       }
     >
-      <div ref={box} className="min-h-0 flex-1 overflow-auto">
+      <div ref={box} className="min-h-0 flex-1 overflow-auto" {...SCROLLS}>
         <table className="figures w-max min-w-full border-separate border-spacing-0">
           <thead className="sticky top-0 z-10 bg-raised text-left align-top">
             <tr>
