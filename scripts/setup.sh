@@ -118,7 +118,7 @@ make_type() {
 
 build_web() {
   local wanted
-  wanted=$(fingerprint web/src web/public web/index.html web/vite.config.ts web/package-lock.json scripts/fonts.py)
+  wanted=$(fingerprint web/src docs/help web/public web/index.html web/vite.config.ts web/package-lock.json scripts/fonts.py)
   done_already web "$wanted" && [ -f web/dist/index.html ] && [ -d "$VAR/static" ] && return 0
   ensure_web_packages
   make_type

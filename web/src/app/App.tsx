@@ -92,6 +92,7 @@ const plate = later(async () => (await import("../stages/plates/stages")).PlateS
 const tablePlate = later(async () => (await import("../stages/tables/TablePlateStage")).TablePlateStage);
 const report = later(async () => (await import("../stages/reports/ReportStage")).ReportStage);
 const record = later(async () => (await import("../stages/record/RecordStage")).RecordStage);
+const help = later(async () => (await import("../help/HelpStage")).HelpStage);
 const reference = later(async () => (await import("./Reference")).Reference);
 
 const router = createBrowserRouter([
@@ -127,6 +128,8 @@ const router = createBrowserRouter([
       { path: "plates/:plateId", lazy: plate },
       { path: "table-plates/:tablePlateId", lazy: tablePlate },
       { path: "reports/:reportId", lazy: report },
+      { path: "help", lazy: help },
+      { path: "help/:page", lazy: help },
       { path: "reference", lazy: reference },
       { path: "*", element: <Navigate to="/" replace /> },
     ],

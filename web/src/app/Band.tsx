@@ -60,6 +60,8 @@ function Here({ people }: { people: { name: string; guest: boolean }[] }) {
 }
 
 const COUNTED_UP_TO = 200_000;
+const BAND_LINK =
+  "inline-flex min-h-6 items-center rounded-lg border border-band-line px-2.5 py-[3px] text-band-ink hover:border-band-muted aria-[current=page]:border-band-ink";
 
 export function Band({ session, place }: { session: Session; place: Place }) {
   const { pathname } = useLocation();
@@ -75,7 +77,7 @@ export function Band({ session, place }: { session: Session; place: Place }) {
             ? "Relate"
             : /\/((table-)?plates|reports)(\/|$)/.test(pathname)
               ? "Plates"
-              : pathname.endsWith("/record")
+              : /\/record$|^\/help/.test(pathname)
                 ? ""
                 : "Intake";
   const { open, setOpen } = useLedgerPanel();
@@ -128,11 +130,18 @@ export function Band({ session, place }: { session: Session; place: Place }) {
           <Link
             to={`/studies/${place.study.id}/record`}
             aria-current={pathname.endsWith("/record") ? "page" : undefined}
-            className="inline-flex min-h-6 items-center rounded-lg border border-band-line px-2.5 py-[3px] text-band-ink hover:border-band-muted aria-[current=page]:border-band-ink"
+            className={BAND_LINK}
           >
             Share
           </Link>
         )}
+        <Link
+          to={`/help/${place.page}`}
+          aria-current={pathname.startsWith("/help") ? "page" : undefined}
+          className={BAND_LINK}
+        >
+          Help
+        </Link>
         <Account session={session} />
       </div>
     </header>

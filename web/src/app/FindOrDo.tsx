@@ -1,8 +1,10 @@
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
+import { LISTED } from "../api/choices.gen";
 import { usePlates } from "../api/plates";
 import { useReports } from "../api/reports";
 import { useTablePlates } from "../api/tablePlates";
+import { leadOn } from "../help/leads";
 import { useKeep } from "../stages/plates/useKeep";
 import { HANDED_ON } from "../stages/record/handedOn";
 import { useMeanings } from "../state/meanings";
@@ -11,15 +13,19 @@ import { useSelection } from "../state/selection";
 import { WordChoice } from "../ui/WordChoice";
 import { about } from "../words/kinds";
 import { counted } from "../words/numbers";
+import { type Findable, found } from "./finding";
+import { FUNCTIONS, studyFunctions } from "./functions";
+import { openChoice } from "./openChoice";
 import { stageAddresses } from "./stageAddresses";
 import type { Place } from "./usePlace";
 
-type Deed = { label: string; note: string; run: () => void };
+type Deed = Findable & { run: () => void };
 
 /** Everything that can be found or done, by name: variables, tables, stages, the few deeds of the whole application. */
 export function FindOrDo({ place }: { place: Place }) {
   const navigate = useNavigate();
   const setTheme = usePreferences((state) => state.setTheme);
+  const { recent, done } = usePreferences();
   const clear = useSelection((state) => state.clear);
   const setMeanings = useMeanings((state) => state.setOpen);
   const { data: plates = [] } = usePlates(place.study?.id);
@@ -62,6 +68,19 @@ export function FindOrDo({ place }: { place: Place }) {
       note: "stage",
       run: () => navigate(to),
     }));
+    const functions = [
+      ...FUNCTIONS.flatMap((one) => {
+        const lead = leadOn(one.to, table, place.variable);
+        return "to" in lead ? [{ ...one, to: lead.to }] : [];
+      }),
+      ...(place.study ? studyFunctions(place.study.id) : []),
+    ].map(({ to, opens, ...one }) => ({
+      ...one,
+      run: () => {
+        navigate(to);
+        if (opens) openChoice(opens);
+      },
+    }));
     return [
       ...variables,
       ...tables,
@@ -91,13 +110,20 @@ export function FindOrDo({ place }: { place: Place }) {
             })),
           ]
         : []),
-      { label: "Keep the picture as a plate", note: "P", run: () => keep() },
+      ...functions,
+      ...Object.values(LISTED).map(({ label }) => ({
+        label: `${label}: what it means`,
+        note: "definition",
+        run: () => setMeanings(true, label),
+      })),
+      { label: "Keep the picture as a plate", note: "P", words: "save figure export download", run: () => keep() },
       { label: "What each number means", note: "definitions and sources", run: () => setMeanings(true) },
       { label: "Clear the selection", note: "Esc", run: clear },
       { label: "Light theme", note: "theme", run: () => setTheme("light") },
       { label: "Dark theme", note: "theme", run: () => setTheme("dark") },
     ];
   }, [place, plates, numbers, reports, keep, navigate, clear, setTheme, setMeanings]);
+  const optionOf = (deed: Deed) => ({ value: String(deeds.indexOf(deed)), label: deed.label, note: deed.note });
   return (
     <WordChoice
       label="Find or do"
@@ -105,8 +131,14 @@ export function FindOrDo({ place }: { place: Place }) {
       value=""
       open={open}
       onOpenChange={setOpen}
-      options={deeds.map(({ label, note }, i) => ({ value: String(i), label, note }))}
-      onChoose={(place) => deeds[Number(place)]?.run()}
+      options={deeds.map(optionOf)}
+      search={(typed) => found(deeds, typed, recent).map(optionOf)}
+      onChoose={(at) => {
+        const deed = deeds[Number(at)];
+        if (!deed) return;
+        done(deed.label);
+        deed.run();
+      }}
       className="min-h-6 rounded-lg! border border-band-line px-2.5! text-band-ink! no-underline! hover:border-band-muted data-[state=open]:bg-transparent!"
     />
   );

@@ -1,15 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { useState } from "react";
 import { meaningsOf } from "../api/readings";
 import { useMeanings } from "../state/meanings";
 import { Button } from "../ui/Button";
 
 /** What each number means, with its formula and its source, in one table over the page. */
 export function Meanings() {
-  const { open, setOpen } = useMeanings();
+  const { open, wanted: typed, setOpen, setWanted: setTyped } = useMeanings();
   const { data: chapters = [] } = useQuery({ ...meaningsOf(), enabled: open });
-  const [typed, setTyped] = useState("");
   const wanted = typed.trim().toLowerCase();
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>

@@ -1,5 +1,8 @@
+import { useCallback } from "react";
 import { Outlet } from "react-router";
 import type { Session } from "../api/session";
+import { AboutCard } from "../help/AboutCard";
+import { CardHelp } from "../ui/cardHelp";
 import { Band } from "./Band";
 import { KeptNotice } from "./KeptNotice";
 import { LedgerPanel } from "./LedgerPanel";
@@ -17,26 +20,34 @@ export function Shell({ session }: { session: Session }) {
   const place = usePlace();
   useShortcuts(place);
   useListedOfPerson(session);
+  const about = useCallback(
+    (help: string | undefined, title: string) => (
+      <AboutCard slug={help ?? place.page} title={title} table={place.table} variable={place.variable} />
+    ),
+    [place.page, place.table, place.variable],
+  );
   return (
-    <div className="grid h-full grid-cols-[232px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_auto] max-[760px]:grid-cols-[minmax(0,1fr)] max-[760px]:grid-rows-[auto_auto_minmax(0,1fr)_auto]">
-      <a href="#stage" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2">
-        To the stage
-      </a>
-      <Band session={session} place={place} />
-      {place.onPlates ? <PlateList place={place} /> : <VariableList place={place} />}
-      <main
-        id="stage"
-        tabIndex={-1}
-        className="flex min-h-0 flex-col overflow-auto outline-none [&>:last-child]:min-h-0 [&>:last-child]:flex-1"
-      >
-        {place.table && <PastNotice table={place.table} />}
-        <Outlet />
-      </main>
-      {place.table && !place.onPlates && <RowStrip table={place.table} variable={place.variable} />}
-      {place.table && <LedgerPanel table={place.table} study={place.study?.id} />}
-      <Meanings />
-      <KeptNotice />
-      {place.table && <OthersNotice key={place.table.id} table={place.table} me={session.name} />}
-    </div>
+    <CardHelp.Provider value={about}>
+      <div className="grid h-full grid-cols-[232px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_auto] max-[760px]:grid-cols-[minmax(0,1fr)] max-[760px]:grid-rows-[auto_auto_minmax(0,1fr)_auto]">
+        <a href="#stage" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2">
+          To the stage
+        </a>
+        <Band session={session} place={place} />
+        {place.onPlates ? <PlateList place={place} /> : <VariableList place={place} />}
+        <main
+          id="stage"
+          tabIndex={-1}
+          className="flex min-h-0 flex-col overflow-auto outline-none [&>:last-child]:min-h-0 [&>:last-child]:flex-1"
+        >
+          {place.table && <PastNotice table={place.table} />}
+          <Outlet />
+        </main>
+        {place.table && !place.onPlates && <RowStrip table={place.table} variable={place.variable} />}
+        {place.table && <LedgerPanel table={place.table} study={place.study?.id} />}
+        <Meanings />
+        <KeptNotice />
+        {place.table && <OthersNotice key={place.table.id} table={place.table} me={session.name} />}
+      </div>
+    </CardHelp.Provider>
   );
 }

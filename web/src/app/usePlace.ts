@@ -51,8 +51,20 @@ export function usePlace() {
     searches,
     stage,
     onPlates,
+    page: pageHere(pathname),
     plateId: plateId ?? tablePlateId ?? reportId,
   };
+}
+
+/** The page of help on where the reader is. */
+function pageHere(pathname: string): string {
+  const kept = pathname.match(/^\/(reports|table-plates|plates)\//)?.[1];
+  if (kept) return kept === "table-plates" ? "tables" : kept;
+  const here = pathname.split("/").at(-1) ?? "";
+  if (here === "plates") return "gallery";
+  if (here === "record") return "share";
+  if (here === "line-up") return "line-up";
+  return [...STAGES, "spread"].includes(here) ? here : here === "overview" ? "spread" : "intake";
 }
 
 const STAGES = ["rescale", "screen", "compare", "relate"];

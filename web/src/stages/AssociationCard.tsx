@@ -41,6 +41,7 @@ export function AssociationCard({ result: { association }, two = null, name, wor
   ]);
   return (
     <Card
+      help="association"
       title="Association"
       className={`shrink-0 ${className ?? ""}`}
       aside={<TakeTable name={`${name} association`} table={() => ({ head: HEAD, body })} />}

@@ -22,6 +22,7 @@ type PictureCardProps = {
   onAgain?: () => void;
   /** What the card is called, where it is not the picture of groups. */
   label?: string;
+  help: string;
   /** What stands below the picture, on the same width. */
   below?: ((size: Size) => ReactNode) | undefined;
   children: ((size: Size, drawing: RefObject<Shown | null>) => ReactNode) | null;
@@ -39,6 +40,7 @@ export function PictureCard({
   above,
   onAgain,
   label = "Groups",
+  help,
   below,
   children,
 }: PictureCardProps) {
@@ -50,6 +52,7 @@ export function PictureCard({
     <Card
       title={title}
       label={label}
+      help={help}
       className="min-h-[340px] flex-1"
       aside={aside}
       footer={

@@ -1,7 +1,17 @@
 import { create } from "zustand";
 
 /** Whether the table of what each number means lies open. */
-export const useMeanings = create<{ open: boolean; setOpen: (open: boolean) => void }>((set) => ({
+type Meanings = {
+  open: boolean;
+  /** What is looked for in it. */
+  wanted: string;
+  setOpen: (open: boolean, wanted?: string) => void;
+  setWanted: (wanted: string) => void;
+};
+
+export const useMeanings = create<Meanings>((set) => ({
   open: false,
-  setOpen: (open) => set({ open }),
+  wanted: "",
+  setOpen: (open, wanted = "") => set({ open, wanted }),
+  setWanted: (wanted) => set({ wanted }),
 }));

@@ -15,6 +15,9 @@ type Preferences = {
   study: string;
   /** Reasons for a decision that are offered. */
   reasons: string[];
+  /** What was found or done last, the newest first. */
+  recent: string[];
+  done: (label: string) => void;
   /** The style that new plates take, by its name. */
   plateStyle: string;
   setPlateStyle: (plateStyle: string) => void;
@@ -26,6 +29,7 @@ type Preferences = {
   setSingleKeys: (on: boolean) => void;
 };
 
+const MOST_RECENT = 6;
 const USUAL_LIST: List = { statistics: null, percents: [] };
 
 /** What readings list in the study that is open. */
@@ -43,6 +47,9 @@ export const usePreferences = create<Preferences>()(
       study: "",
       reasons: ["entry mistake", "measurement failed", "not of this population", "too far from all else to judge"],
       plateStyle: "",
+      recent: [],
+      done: (label) =>
+        set(({ recent }) => ({ recent: [label, ...recent.filter((other) => other !== label)].slice(0, MOST_RECENT) })),
       setPlateStyle: (plateStyle) => set({ plateStyle }),
       setStudy: (study) => set({ study }),
       setReasons: (reasons) => set({ reasons }),

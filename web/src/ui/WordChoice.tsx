@@ -14,6 +14,8 @@ type WordChoiceProps<Choice extends string> = {
   open?: boolean;
   onOpenChange?: (open: boolean) => void;
   className?: string;
+  /** Which options stand there for what was typed, the best first. */
+  search?: (typed: string) => WordOption<Choice>[];
   /** What else can be done with what the word names, under its choices. */
   children?: ReactNode;
 };
@@ -64,13 +66,13 @@ export function WordChoice<Choice extends string>(props: WordChoiceProps<Choice>
   );
 }
 
-function Choices<Choice extends string>({ label, value, options, onChoose }: WordChoiceProps<Choice>) {
+function Choices<Choice extends string>({ label, value, options, onChoose, search }: WordChoiceProps<Choice>) {
   const id = useId();
   const [typed, setTyped] = useState("");
-  const result = useMemo(() => matching(options, typed), [options, typed]);
+  const result = useMemo(() => search?.(typed) ?? matching(options, typed), [search, options, typed]);
   const [active, setActive] = useState(() =>
     Math.max(
-      options.findIndex((option) => option.value === value),
+      (search?.("") ?? options).findIndex((option) => option.value === value),
       0,
     ),
   );

@@ -74,6 +74,7 @@ export function DifferencesCard({ table, variable, by, choices, change, pair, re
   ]);
   return (
     <Card
+      help="differences"
       title="Differences"
       className="max-h-[270px] shrink-0"
       aside={

@@ -42,6 +42,7 @@ export function GroupNumbers({ reading, decimals, marked, onMark, keep }: GroupN
   ]);
   return (
     <Card
+      help="groups"
       title="Numbers"
       className="max-h-[55%] min-h-[140px] shrink-0"
       aside={

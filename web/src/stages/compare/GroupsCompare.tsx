@@ -86,6 +86,7 @@ export function GroupsCompare(props: GroupsCompareProps) {
       <div className="screen-grid">
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
           <PictureCard
+            help="groups"
             title={second ? `By ${by.label} and ${second.label}` : `By ${by.label}`}
             caption={figure && !error ? figure.caption : ""}
             file={`${table.name} ${variable.label} by ${by.label}`}
@@ -201,7 +202,7 @@ function ReadingCard({ table, variable, by, reading, change }: GroupsCompareProp
   const within = canSplit(by) ? `&by=${by.symbol}` : "";
   const link = "inline-flex min-h-6 items-center text-primary underline decoration-primary/40 underline-offset-3";
   return (
-    <Card title="Reading" className="shrink-0">
+    <Card help="groups" title="Reading" className="shrink-0">
       <p className="px-3.5 py-2 font-serif text-lead">{reading.words.join(" ")}</p>
       {reading.fits_badly && (
         <p className="px-3.5 pb-2.5">

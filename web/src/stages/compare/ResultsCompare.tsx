@@ -110,6 +110,7 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
       </StageHead>
       <div className="screen-grid">
         <PictureCard
+          help="results"
           title="Estimates with limits"
           caption={figure && !drawn.error ? figure.caption : ""}
           file={`${table.name} ${subject.label}`}
@@ -171,6 +172,7 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
           {result && !error && (
             <Card
+              help="results"
               title="Numbers"
               className="max-h-[60%] min-h-[140px] shrink-0"
               aside={<TakeTable name={`${table.name} estimates`} table={() => ({ head, body })} />}
@@ -179,7 +181,7 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
             </Card>
           )}
           {result && !error && (
-            <Card title="Reading" className="shrink-0">
+            <Card help="results" title="Reading" className="shrink-0">
               <p className="px-3.5 py-2 font-serif text-lead">
                 {[...result.words, ...(several ? [] : besideNone(result, none))].join(" ")}
               </p>
@@ -201,7 +203,7 @@ function MatchCard({ found }: { found: Estimates }) {
     width || "none",
   ]);
   return (
-    <Card title="Columns matched by name" className="shrink-0">
+    <Card help="results" title="Columns matched by name" className="shrink-0">
       <NumbersTable {...{ head, body }} />
     </Card>
   );

@@ -108,6 +108,7 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
       </StageHead>
       <div className="screen-grid">
         <PictureCard
+          help="shares"
           title={`By ${by.label}`}
           caption={figure && !drawn.error ? figure.caption : ""}
           file={`${table.name} ${variable.label} by ${by.label}`}
@@ -175,7 +176,7 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
           {result && !error && <ShareNumbers {...{ found: result, marked, onMark, table, variable }} />}
           {result && !error && (
-            <Card title="Reading" className="shrink-0">
+            <Card help="shares" title="Reading" className="shrink-0">
               <p className="px-3.5 py-2 font-serif text-lead">{result.words.join(" ")}</p>
               {result.without_group > 0 && (
                 <p className="px-3.5 pb-2.5 text-muted-ink">
@@ -226,6 +227,7 @@ function ShareNumbers({ found, marked, onMark, table, variable }: ShareNumbersPr
   ]);
   return (
     <Card
+      help="shares"
       title="Numbers"
       className="max-h-[60%] min-h-[140px] shrink-0"
       aside={<TakeTable name={`${table.name} ${variable.label} shares`} table={() => ({ head, body })} />}

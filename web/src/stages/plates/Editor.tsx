@@ -221,6 +221,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
       <EditingHead what="plate" kept={plate} {...{ editing, deeds }} />
       <div className="screen-grid">
         <Card
+          help="plates"
           title="Sheet"
           className="min-h-[420px] flex-1"
           aside={

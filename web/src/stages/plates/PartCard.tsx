@@ -29,6 +29,7 @@ export function PartCard(props: PartProps) {
   const Form = FORMS[kindOf(chosen?.value ?? "sheet")] ?? SheetPart;
   return (
     <Card
+      help="plates"
       title="Part"
       className="shrink-0"
       aside={

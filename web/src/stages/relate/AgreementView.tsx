@@ -64,6 +64,7 @@ export function AgreementView({ table, variable, x, choices }: ViewProps) {
   return (
     <div className="screen-grid">
       <PictureCard
+        help="agreement"
         title="Agreement"
         caption={figure && !error ? figure.caption : ""}
         file={`${table.name} agreement of ${variable.label} and ${x.label}`}
@@ -116,13 +117,14 @@ function AgreementNumbers({ reading, name }: { reading: Agreement; name: string 
   return (
     <>
       <Card
+        help="agreement"
         title="Numbers"
         className="shrink-0"
         aside={<TakeTable name={`agreement of ${name}`} table={() => ({ head, body })} />}
       >
         <NumbersTable {...{ head, body }} strong="value" />
       </Card>
-      <Card title="Reading" className="shrink-0">
+      <Card help="agreement" title="Reading" className="shrink-0">
         <p className="px-3.5 py-2 font-serif text-lead">{words.join(" ")}</p>
         {lost.length > 0 && (
           <p className="border-line border-t px-3.5 py-2 text-muted-ink text-small">

@@ -42,7 +42,7 @@ export function BoardView({ table, x, variable, choices, change }: ViewProps) {
   const proposed = result.board.proposed;
   return (
     <div className="screen-grid">
-      <Card title="Straighten" className="min-h-0">
+      <Card help="straighten" title="Straighten" className="min-h-0">
         {waits}
         <div className="grid min-h-0 flex-1 grid-cols-[5.5rem_repeat(4,minmax(0,1fr))] grid-rows-[auto_repeat(4,minmax(0,1fr))] gap-2 p-3">
           <span />
@@ -71,7 +71,7 @@ export function BoardView({ table, x, variable, choices, change }: ViewProps) {
         </div>
       </Card>
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
-        <Card title="Reading" className="shrink-0">
+        <Card help="straighten" title="Reading" className="shrink-0">
           <p className="px-3.5 py-2 font-serif text-lead">{result.words.join(" ")}</p>
           {proposed !== null && (
             <p className="px-3.5 pb-2.5">

@@ -33,6 +33,7 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
   ];
   return (
     <Card
+      help="pairs"
       title="Lines"
       className="shrink-0"
       aside={

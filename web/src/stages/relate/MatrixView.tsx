@@ -60,6 +60,7 @@ export function MatrixView({ table, symbols, choices, change }: MatrixViewProps)
   ]);
   return (
     <Card
+      help="every-pair"
       title="Every pair"
       className="min-h-[520px] flex-1"
       aside={

@@ -72,6 +72,7 @@ export function ScatterView(props: ScatterViewProps) {
     <div className="screen-grid">
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
         <PictureCard
+          help="pairs"
           title={also.length > 0 ? "On one axis" : "Pairs"}
           label="Pairs"
           caption={figure?.caption ?? ""}
@@ -124,7 +125,7 @@ export function ScatterView(props: ScatterViewProps) {
         {also.length === 0 && <CorrelationCard {...{ table, pair, by }} />}
         {shown && <LineCard {...{ table, pair, choices, change, variable, x }} fits={shown} grouped={grouped} />}
         {lined && fits.error && (
-          <Card title="Lines" className="shrink-0">
+          <Card help="pairs" title="Lines" className="shrink-0">
             <p className="px-3.5 py-2">{fits.error.message}</p>
           </Card>
         )}
@@ -136,7 +137,7 @@ export function ScatterView(props: ScatterViewProps) {
 /** How many pairs there are, and which rows are none. */
 function PairsCard({ reading, points }: { reading: Pairs; points: boolean }) {
   return (
-    <Card title="Pairs used and lost" className="shrink-0">
+    <Card help="pairs" title="Pairs used and lost" className="shrink-0">
       <div className="px-3.5 py-2">
         {reading.series.map(({ subject, n_pairs: n, lost, thinned }) => (
           <p key={subject.symbol}>
@@ -179,6 +180,7 @@ function CorrelationCard({ table, pair, by }: CorrelationCardProps) {
   );
   return (
     <Card
+      help="pairs"
       title="Correlations"
       className="max-h-72 shrink-0"
       aside={<TakeTable name={`${table.name} correlations`} table={() => ({ head, body })} />}

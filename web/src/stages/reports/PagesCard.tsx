@@ -20,6 +20,7 @@ export function PagesCard({ report, pages: { pages, current, share, trouble, sto
   const n = pages?.n ?? 0;
   return (
     <Card
+      help="reports"
       title="Pages"
       className="min-h-[320px] flex-1"
       aside={aside}

@@ -27,6 +27,7 @@ export function PartsCard({ report, editing, composed }: PartsCardProps) {
   const setParts = (next: Part[], hand = "") => edit((now) => ({ ...now, parts: next }), hand);
   return (
     <Card
+      help="reports"
       title="Parts"
       footer={
         <>

@@ -15,7 +15,7 @@ export function GainsCard({ table, onChoose }: { table: Table; onChoose: () => v
   const { data: result } = useQuery(laddersOf(table));
   const cell = "border-line border-b px-3 py-1 text-right";
   return (
-    <Card title="Which variables gain most from the ladder" className="max-h-72 shrink-0">
+    <Card help="ladder" title="Which variables gain most from the ladder" className="max-h-72 shrink-0">
       {!result && <Wave moving className="mx-auto my-6 w-24 text-primary" />}
       {result && (
         <div className="min-h-0 overflow-auto" {...SCROLLS}>

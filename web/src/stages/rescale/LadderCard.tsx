@@ -29,6 +29,7 @@ export function LadderCard({ reading, chosen, picture, onChoose }: LadderCardPro
   };
   return (
     <Card
+      help="ladder"
       title="The ladder of powers"
       aside={<span className="text-muted-ink text-small">{aboutLadder(reading)}</span>}
       className="shrink-0"

@@ -35,6 +35,7 @@ export function NamedRows<Row extends Deed & { row: number }>(props: NamedRowsPr
     rows.map((row) => [String(row.row), ...cells(row).map(({ text }) => text), row.deed || "undecided"]);
   return (
     <Card
+      help="rules"
       title={title}
       label="Rows flagged"
       className="min-h-[150px]"

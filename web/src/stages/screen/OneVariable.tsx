@@ -38,6 +38,7 @@ export function OneVariable({ table, variable, by, choices, change }: OneVariabl
     <div className="screen-grid">
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
         <Card
+          help="rules"
           title={without ? `${titled(STATISTICS[without])} without each row` : "Values and limits"}
           className="min-h-[230px] flex-1"
           aside={
@@ -117,7 +118,7 @@ function ruleWords(reading: ScreenReading | undefined, { row, across }: Spot): s
 
 function ReadingCard({ reading }: { reading: ScreenReading }) {
   return (
-    <Card title="Reading" className="shrink-0">
+    <Card help="rules" title="Reading" className="shrink-0">
       <p className="px-3.5 py-2 font-serif text-lead">{reading.words.join(" ")}</p>
       {reading.n_flagged > 0 && (
         <p className="px-3.5 pb-2 text-muted-ink">

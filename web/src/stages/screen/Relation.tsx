@@ -67,6 +67,7 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
         <div className="grid min-h-[270px] flex-1 grid-cols-2 gap-3.5">
           <Card
+            help="influence"
             title={line ? "The line" : "Observed against fitted"}
             className="min-h-0"
             aside={<KeepPlate beside="fit" />}
@@ -80,6 +81,7 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
             </RowsPicture>
           </Card>
           <Card
+            help="influence"
             title="Diagnostic"
             className="min-h-0"
             aside={
@@ -139,7 +141,7 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
 
 function ReadingCard({ reading: result }: { reading: RelationReading }) {
   return (
-    <Card title="Reading" className="shrink-0">
+    <Card help="influence" title="Reading" className="shrink-0">
       <p className="px-3.5 py-2 font-serif text-lead">{result.words.join(" ")}</p>
       <p className="border-line border-t px-3.5 py-2 text-muted-ink text-small">
         {counted(result.n, "complete row")}
@@ -244,6 +246,7 @@ function CoefficientsCard({ table, settings, reading, pulled }: CoefficientsProp
   const head = ["", "with all", BESIDE[beside], result ? "without" : ""];
   return (
     <Card
+      help="influence"
       title="Coefficients"
       className="shrink-0"
       aside={

@@ -22,7 +22,7 @@ export function SelectedCard({ table, variable, limits, children }: SelectedCard
   const rows = [...selected].sort((a, b) => a - b);
   if (rows.length === 0) {
     return (
-      <Card title="No row selected" className="shrink-0">
+      <Card help="rules" title="No row selected" className="shrink-0">
         <p className="px-3.5 py-3 font-serif text-lead text-muted-ink">
           Choose a row of the table, or a mark of the plot: what would change without it stands here, and what you
           decide.
@@ -32,7 +32,7 @@ export function SelectedCard({ table, variable, limits, children }: SelectedCard
   }
   const title = rows.length === 1 ? `Row ${whole(rows[0] ?? 0)} selected` : `${counted(rows.length, "row")} selected`;
   return (
-    <Card title={title} label="Decision on these rows" className="shrink-0">
+    <Card help="rules" title={title} label="Decision on these rows" className="shrink-0">
       {rows.length <= MOST ? children(rows) : <p className="p-3.5">Choose at most {whole(MOST)} rows to weigh.</p>}
       <DecisionForm key={rows.join()} {...{ table, variable, rows, limits }} onDone={clear} />
     </Card>

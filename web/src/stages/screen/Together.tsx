@@ -25,7 +25,12 @@ export function Together({ table, symbols }: { table: Table; symbols: string[] }
   return (
     <div className="screen-grid">
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
-        <Card title="Robust distance against plain distance" className="min-h-[260px] flex-1" aside={<KeepPlate />}>
+        <Card
+          help="distances"
+          title="Robust distance against plain distance"
+          className="min-h-[260px] flex-1"
+          aside={<KeepPlate />}
+        >
           <LongWork view="together" busy={figure.isFetching} words="Looking for the central half of the rows" />
           <RowsPicture table={table} picture={distancesPicture(table, symbols)} view="together" />
         </Card>
@@ -36,7 +41,7 @@ export function Together({ table, symbols }: { table: Table; symbols: string[] }
           {(rows) => <DistancesOf rows={rows} reading={result} />}
         </SelectedCard>
         {result && !error && (
-          <Card title="Reading" className="shrink-0">
+          <Card help="distances" title="Reading" className="shrink-0">
             <p className="px-3.5 py-2 font-serif text-lead">{result.words.join(" ")}</p>
             <p className="border-line border-t px-3.5 py-2 text-muted-ink text-small">
               {counted(result.n, "complete row")}

@@ -54,6 +54,7 @@ export function ControlSpread({ table, variable, roles, choices, change }: Contr
   return (
     <>
       <Card
+        help="control-chart"
         title="Control chart"
         className="stack-card"
         aside={
@@ -113,7 +114,7 @@ export function ControlSpread({ table, variable, roles, choices, change }: Contr
 
 function ReadingCard({ table, reading }: { table: Table; reading: ControlReading }) {
   return (
-    <Card title="Reading" className="shrink-0">
+    <Card help="control-chart" title="Reading" className="shrink-0">
       <div className="flex flex-col gap-2 px-3.5 py-2.5 font-serif text-lead">
         {reading.words.map((said) => (
           <p key={said}>{said}</p>
@@ -145,7 +146,7 @@ function CapabilityCard({ reading, family, onFamily }: CapabilityCardProps) {
   const { capability, beyond, subject } = reading;
   if (!capability || !beyond)
     return (
-      <Card title="Capability" className="shrink-0">
+      <Card help="control-chart" title="Capability" className="shrink-0">
         <p className="px-3.5 py-2 text-muted-ink">
           Specification limits of {subject.label}, declared under its description, show what the process is capable of.
         </p>
@@ -175,6 +176,7 @@ function CapabilityCard({ reading, family, onFamily }: CapabilityCardProps) {
   );
   return (
     <Card
+      help="control-chart"
       title="Capability"
       className="shrink-0"
       aside={

@@ -50,6 +50,7 @@ export function CrossSpread({ table, variable, by, choices, change }: CrossSprea
   return (
     <div className="col-span-full flex min-h-0 flex-wrap items-start gap-3.5">
       <Card
+        help="frequencies"
         title={`Rows by ${variable.label} and ${by.label}`}
         className="max-h-full flex-1"
         aside={<KeepPlate />}

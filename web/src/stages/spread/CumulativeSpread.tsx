@@ -40,6 +40,7 @@ export function CumulativeSpread({ table, variable, choices, change }: Cumulativ
   return (
     <>
       <Card
+        help="cumulative"
         title="Shares that lie below"
         className="stack-card"
         footer={

@@ -31,6 +31,7 @@ export function FrequencySpread({ table, variable, choices, change }: FrequencyS
   return (
     <>
       <Card
+        help="frequencies"
         title="Frequencies"
         className="stack-card"
         footer={

@@ -47,6 +47,7 @@ export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadP
   return (
     <>
       <Card
+        help="frequencies"
         title={`Rows at each ${levelled ? "level" : "value"}`}
         className="stack-card"
         footer={
@@ -119,7 +120,7 @@ export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadP
         </div>
       </Card>
       <div className="flex min-w-0 flex-col gap-3.5">
-        <Card title="Reading">
+        <Card help="frequencies" title="Reading">
           <p className="px-3.5 py-2.5 font-serif text-lead">
             {result && sentenceOf(variable, result.used.n, rows, repeated)}
           </p>

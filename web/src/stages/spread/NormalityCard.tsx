@@ -47,6 +47,7 @@ export function NormalityCard({ table, symbol, reading, by, choices, change }: N
   const fit = useQuery({ ...againstOf(table, symbol, family), enabled: family !== "normal" });
   return (
     <Card
+      help="normality"
       title={
         reading.within
           ? `Residuals${logs ? " of the logs" : ""} within ${reading.within}`

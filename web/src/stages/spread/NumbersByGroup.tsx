@@ -40,6 +40,7 @@ export function NumbersByGroup({ table, by, split }: { table: string; by: string
     : [names, levels, columns];
   return (
     <Card
+      help="reading"
       title={`Numbers by ${split.by}`}
       className="min-h-[190px] shrink"
       aside={

@@ -56,6 +56,7 @@ export function OrderSpread({ table, variable, along, choices, change }: OrderSp
   return (
     <>
       <Card
+        help="order"
         title={result?.along ? `In the order of ${result.along}` : "In the order of the rows"}
         className="stack-card"
         aside={
@@ -103,7 +104,7 @@ export function OrderSpread({ table, variable, along, choices, change }: OrderSp
           )}
         </div>
       </Card>
-      <Card title="Reading" className="self-start">
+      <Card help="order" title="Reading" className="self-start">
         <div className="flex flex-col gap-2 px-3.5 py-2.5 font-serif text-lead">
           {order?.words.map((said) => (
             <p key={said}>{said}</p>

@@ -29,6 +29,7 @@ export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
   ];
   return (
     <Card
+      help="reading"
       title="Reading"
       className="min-h-[220px] shrink"
       aside={

@@ -189,6 +189,7 @@ export function ShapeSpread({ table, variable, by, separately, choices, change }
   return (
     <>
       <Card
+        help="shape"
         title={by ? `Within each ${by.label}` : choices.upright ? "All rows, vertical" : "Shape on one axis"}
         className="stack-card"
         aside={

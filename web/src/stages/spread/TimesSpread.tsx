@@ -60,6 +60,7 @@ export function TimesSpread({ table, variable, choices, change }: TimesSpreadPro
   return (
     <>
       <Card
+        help="over-time"
         title="Rows over time"
         className="stack-card"
         footer={
@@ -98,7 +99,7 @@ export function TimesSpread({ table, variable, choices, change }: TimesSpreadPro
           )}
         </div>
       </Card>
-      <Card title="Reading" className="self-start">
+      <Card help="over-time" title="Reading" className="self-start">
         <div className="flex flex-col gap-2 px-3.5 py-2.5 font-serif text-lead">
           {result && result.first !== null && result.last !== null && result.median !== null ? (
             <>

@@ -59,6 +59,7 @@ export function PartsCard({ shown, document, edit }: PartsCardProps) {
     });
   return (
     <Card
+      help="tables"
       title="Parts"
       className="shrink-0"
       aside={<Choices label="Parts" options={WHICH} chosen={which} onChoose={setWhich} />}

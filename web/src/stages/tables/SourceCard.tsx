@@ -41,7 +41,7 @@ export function SourceCard({ table, document, edit, frozen }: SourceCardProps) {
     edit((now) => ({ ...now, source: { ...now.source, ...changes } as TableSource }));
   if (frozen) return null;
   return (
-    <Card title="What it tells" className="shrink-0">
+    <Card help="tables" title="What it tells" className="shrink-0">
       <div className="flex flex-col gap-1.5 px-3.5 py-2.5">
         <Fields {...{ table, source, set }} />
       </div>

@@ -32,6 +32,7 @@ export function TableEditor({ plate, editing, deeds, shown, trouble }: TableEdit
       <EditingHead what="table" kept={plate} {...{ editing, deeds }} />
       <div className="screen-grid">
         <Card
+          help="tables"
           title="Table"
           className="min-h-[420px] flex-1"
           aside={<TakeAwayTable {...{ plate, document, shown }} name={editing.name} />}
