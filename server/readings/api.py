@@ -56,6 +56,7 @@ from server.readings.schemas import (
     EstimatesIn,
     EstimatesOut,
     GainsOut,
+    GlanceOut,
     GridIn,
     GridOut,
     GroupRowsIn,
@@ -145,6 +146,13 @@ def sought(request: SignedIn, table_id: UUID, asked: Query[SeekIn]) -> Any:
 def audit(request: SignedIn, table_id: UUID) -> Any:
     table = table_of_request(request, table_id)
     return answer_of(request, table, lambda cancellation: selectors.audited(table), binary=False)
+
+
+@router.get("/tables/{table_id}/glance", response=GlanceOut)
+def glance(request: SignedIn, table_id: UUID) -> Any:
+    """What stands out in a table at first sight: at most seven findings by rule, each with its evidence."""
+    table = table_of_request(request, table_id)
+    return answer_of(request, table, lambda cancellation: selectors.glanced(table, cancellation), binary=False)
 
 
 @router.get("/tables/{table_id}/readings/overview", response=OverviewOut)

@@ -33,7 +33,7 @@ from server.readings.lineup import LineUpShown
 from server.readings.overview import Overview
 from server.readings.relation import PulledReading, RelationReading
 from server.readings.screen import ScreenReading, TogetherReading, Weighed
-from server.readings.selectors import Within
+from server.readings.selectors import Glance, Within
 from server.readings.split import ByLevels
 from server.studies.snapshots import VariableSnapshot
 
@@ -240,6 +240,7 @@ class TimesIn(Schema):
 GridOut = schema_of(Grid)
 SoughtOut = schema_of(Sought)
 AuditOut = schema_of(Audit, _Short)
+GlanceOut = schema_of(Glance)
 
 
 class ListingIn(Schema):

@@ -3,14 +3,14 @@
 from dataclasses import dataclass, replace
 
 import numpy as np
-from heron import audit
+from heron import audit, glance
 from heron.checks import Floats, Ints
 from heron.chunked import Audited, Holding, rows_holding
 from heron.chunked import within as lies_within
 from heron.columns import NUMBER_KINDS, Table
 from heron.errors import InputError
 from heron.ledger import Used, load_series
-from heron.readings import series_of, used_of
+from heron.readings import Cancellation, series_of, used_of
 
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
@@ -21,6 +21,14 @@ class Within:
 
     rows: Ints
     values: Floats
+
+
+@dataclass(frozen=True)
+class Glance:
+    """What stands out. sampled: of how many rows, drawn at random, it is told but for an audit; 0 for all."""
+
+    findings: tuple[glance.StandsOut, ...]
+    sampled: int
 
 
 def used_rows(variable: VariableSnapshot) -> Used:
@@ -76,14 +84,29 @@ def at_level(variable: VariableSnapshot, level: str) -> Within:
 
 def audited(table: TableSnapshot) -> audit.Audit:
     """The audit of a table as it stands, rows counted from 1."""
+    result = _audited(table)
+    return replace(result, findings=tuple(replace(finding, rows=finding.rows + 1) for finding in result.findings))
+
+
+def _audited(table: TableSnapshot) -> audit.Audit:
     bounds = {variable.symbol: (variable.lower, variable.upper) for variable in table.variables}
     if table.chunks is not None:
         columns = load_series(table.state, table.state.symbols).columns  # of a sample, for what is said of them
         in_order = [columns[symbol] for symbol in bounds]
         look = Audited(tuple(bounds), tuple(bounds.values()), tuple(column.decimals for column in in_order))
         found = table.chunks.over(look)[0]
-        result = audit.audit_of_facts(in_order, found.facts, found.patterns, table.n_rows)
-    else:
-        columns = load_series(table.state, table.state.symbols, weights="ignore").columns
-        result = audit.audit(Table(table.name, table.n_rows, dict(columns)), bounds=bounds)
-    return replace(result, findings=tuple(replace(finding, rows=finding.rows + 1) for finding in result.findings))
+        return audit.audit_of_facts(in_order, found.facts, found.patterns, table.n_rows)
+    columns = load_series(table.state, table.state.symbols, weights="ignore").columns
+    return audit.audit(Table(table.name, table.n_rows, dict(columns)), bounds=bounds)
+
+
+def glanced(table: TableSnapshot, cancellation: Cancellation) -> Glance:
+    """What stands out in a table as it stands, rows counted from 1."""
+    columns = load_series(table.state, table.state.symbols, weights="ignore").columns
+    found = glance.glance(Table(table.name, table.n_rows, dict(columns)), _audited(table), cancellation.check)
+    sample = table.state.sample_rows if table.chunks is not None else None
+    findings = []
+    for one in found:
+        at = one.rows if sample is None or one.code != "far" else tuple(int(sample[row]) for row in one.rows)
+        findings.append(replace(one, rows=tuple(row + 1 for row in at)))
+    return Glance(tuple(findings), 0 if sample is None else int(sample.size))

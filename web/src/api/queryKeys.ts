@@ -21,6 +21,7 @@ export const queryKeys = {
   digest: (table: string, revision: number) => ["digest", table, revision] as const,
   grid: (table: string, revision: number, view: object, page: number) => ["grid", table, revision, view, page] as const,
   audit: (table: string, revision: number) => ["audit", table, revision] as const,
+  glance: (table: string, revision: number) => ["glance", table, revision] as const,
   stems: (table: string, revision: number) => ["stems", table, revision] as const,
   losses: (table: string, revision: number, variable: string, changes: object) =>
     ["losses", table, revision, variable, changes] as const,

@@ -1373,6 +1373,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/glance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Glance
+         * @description What stands out in a table at first sight: at most seven findings by rule, each with its evidence.
+         */
+        get: operations["server_readings_api_glance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/grid": {
         parameters: {
             query?: never;
@@ -4629,6 +4649,13 @@ export interface components {
             x?: number | null;
             /** Y */
             y?: number | null;
+        };
+        /** Glance */
+        Glance: {
+            /** Findings */
+            findings: components["schemas"]["StandsOut"][];
+            /** Sampled */
+            sampled: number;
         };
         /** Grid */
         Grid: {
@@ -9758,6 +9785,19 @@ export interface components {
              */
             name: string;
         };
+        /** StandsOut */
+        StandsOut: {
+            /** Code */
+            code: string;
+            /** Evidence */
+            evidence: string;
+            /** Rows */
+            rows: number[];
+            /** Symbols */
+            symbols: string[];
+            /** Words */
+            words: string;
+        };
         /** StemOut */
         StemOut: {
             /** Label */
@@ -13104,6 +13144,30 @@ export interface operations {
                     "application/zip": string;
                     "text/csv": string;
                     "text/tab-separated-values": string;
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_readings_api_glance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Glance"];
                 };
             };
             "4XX": components["responses"]["Problem"];

@@ -7,6 +7,7 @@ import { useSpreadChoices } from "../stages/spread/useSpreadChoices";
 import { about, isNumeric } from "../words/kinds";
 import { counted, whole } from "../words/numbers";
 import { keptChoices, searchOf } from "./keptChoices";
+import { TryThis } from "./TryThis";
 import type { Place } from "./usePlace";
 
 const FILTER_FROM = 16;
@@ -86,6 +87,7 @@ export function VariableList({ place }: { place: Place }) {
             />
           ))}
       </ul>
+      <TryThis place={place} />
     </nav>
   );
 }

@@ -17,5 +17,8 @@ export const rampColour = (ramp: string, share: number) => (RAMPS.get(ramp) ?? s
 /** Ink that can be read on a colour of a ramp. */
 export function inkOn(colour: string): string {
   const { r, g, b } = rgb(colour);
-  return 0.3 * r + 0.59 * g + 0.11 * b > 140 ? "#1d1a22" : "#fffefb";
+  const [red, green, blue] = [r, g, b].map((part) => ((part / 255 + 0.055) / 1.055) ** 2.4);
+  const light = 0.2126 * (red ?? 0) + 0.7152 * (green ?? 0) + 0.0722 * (blue ?? 0);
+  // Where black and white stand out equally, and well enough.
+  return light > 0.179 ? "#000000" : "#ffffff";
 }

@@ -18,6 +18,11 @@ type Preferences = {
   /** What was found or done last, the newest first. */
   recent: string[];
   done: (label: string) => void;
+  /** What was tried of the tasks of the demo study, and whether their list is closed. */
+  tried: string[];
+  triesClosed: boolean;
+  addTried: (ids: readonly string[]) => void;
+  closeTries: () => void;
   /** The style that new plates take, by its name. */
   plateStyle: string;
   setPlateStyle: (plateStyle: string) => void;
@@ -47,6 +52,10 @@ export const usePreferences = create<Preferences>()(
       study: "",
       reasons: ["entry mistake", "measurement failed", "not of this population", "too far from all else to judge"],
       plateStyle: "",
+      tried: [],
+      triesClosed: false,
+      addTried: (ids) => set(({ tried }) => ({ tried: [...new Set([...tried, ...ids])] })),
+      closeTries: () => set({ triesClosed: true }),
       recent: [],
       done: (label) =>
         set(({ recent }) => ({ recent: [label, ...recent.filter((other) => other !== label)].slice(0, MOST_RECENT) })),

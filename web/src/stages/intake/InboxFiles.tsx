@@ -14,7 +14,7 @@ export function InboxFiles({ study }: { study: Study }) {
   const navigate = useNavigate();
   const { working, said } = useStoring(
     read.data,
-    useCallback((table: string) => navigate(`/tables/${table}/spread`), [navigate]),
+    useCallback((table: string) => navigate(`/tables/${table}/spread`, { state: { stored: table } }), [navigate]),
   );
   if (!files?.length) return null;
   const trouble = said || read.error?.message;

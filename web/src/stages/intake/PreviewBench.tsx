@@ -150,7 +150,7 @@ function StoreForm({ found, choices, name, setName, onLeave, reading, slow }: St
     useCallback(
       (stored: string) => {
         onLeave();
-        navigate(`/tables/${stored}/spread`);
+        navigate(`/tables/${stored}/spread`, { state: { stored } });
       },
       [onLeave, navigate],
     ),

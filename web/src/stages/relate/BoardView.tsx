@@ -101,28 +101,33 @@ function BoardCell({ found, cell, proposed, onAdopt }: BoardCellProps) {
   const u = useMemo(() => found.x.map(FORTH[cell.x_scale]), [found, cell]);
   const v = useMemo(() => found.y.map(FORTH[cell.y_scale]), [found, cell]);
   const { bends, fans } = cell;
-  const said = cell.r_squared === null ? cell.why : `R squared ${cell.r_squared.toFixed(3)}`;
   return (
     <button
       type="button"
       disabled={cell.r_squared === null}
-      aria-label={`${SCALES[cell.y_scale]} on ${SCALES[cell.x_scale]}: ${said}${bends ? `, bends, ${share(cell.bend_share)} of what the line leaves` : ""}${fans ? `, fans, ${share(cell.fan_share)}` : ""}${proposed ? ", proposed" : ""}`}
-      className={`flex min-h-0 flex-col rounded-lg border p-1.5 text-left ${proposed ? "border-2 border-accent" : "border-line hover:border-line-strong"}`}
+      className={`relative flex min-h-0 flex-col rounded-lg border p-1.5 text-left ${proposed ? "border-2 border-accent" : "border-line hover:border-line-strong"}`}
       onClick={() => onAdopt(cell)}
     >
       <SmallScatter x={u} y={v} />
-      <span className="figures flex w-full flex-wrap items-center gap-x-2 pt-1 text-small [&>*]:whitespace-nowrap">
+      <span className="sr-only">
+        {SCALES[cell.y_scale]} on {SCALES[cell.x_scale]}:{" "}
+      </span>
+      <span className="figures relative flex w-full flex-wrap items-center gap-x-2 pt-1 text-small [&>*]:whitespace-nowrap">
         {cell.r_squared === null ? (
           <span className="truncate text-muted-ink">{cell.why}</span>
         ) : (
           <>
             <span>R² {cell.r_squared.toFixed(3)}</span>
             {cell.n_lost > 0 && <span className="text-muted-ink">{whole(cell.n_lost)} lost</span>}
-            {proposed && <span className="ml-auto text-accent">proposed</span>}
             {(bends || fans) && (
-              <span className="flex w-full gap-x-2 text-muted-ink">
-                {bends && <Mark path="M1 8Q8 -3 15 8" of={cell.bend_share} />}
-                {fans && <Mark path="M1 5L15 1M1 5L15 9" of={cell.fan_share} />}
+              <span className="order-2 flex w-full gap-x-2 text-muted-ink">
+                {bends && <Mark path="M1 8Q8 -3 15 8" of={cell.bend_share} words=", bends, " />}
+                {fans && <Mark path="M1 5L15 1M1 5L15 9" of={cell.fan_share} words=", fans, " />}
+              </span>
+            )}
+            {proposed && (
+              <span className="order-1 ml-auto text-accent">
+                <span className="sr-only">, </span>proposed
               </span>
             )}
           </>
@@ -133,12 +138,13 @@ function BoardCell({ found, cell, proposed, onAdopt }: BoardCellProps) {
 }
 
 /** How the line falls short there, and by how much. */
-function Mark({ path, of }: { path: string; of: number | null }) {
+function Mark({ path, of, words }: { path: string; of: number | null; words: string }) {
   return (
     <span className="flex items-center gap-0.5">
       <svg aria-hidden="true" width={16} height={10} className="stroke-caution" fill="none">
         <path d={path} strokeWidth={1.6} />
       </svg>
+      <span className="sr-only">{words}</span>
       {share(of)}
     </span>
   );

@@ -34,7 +34,7 @@ export function LadderCard({ reading, chosen, picture, onChoose }: LadderCardPro
       aside={<span className="text-muted-ink text-small">{aboutLadder(reading)}</span>}
       className="shrink-0"
     >
-      <div className="overflow-x-auto px-3 pt-2 pb-1.5">
+      <div className="relative overflow-x-auto px-3 pt-2 pb-1.5">
         <ul className="grid min-w-[760px] grid-cols-8 gap-1.5">
           {ladder.steps.map((rung, place) => (
             <li key={rung.power}>

@@ -7,10 +7,12 @@ import { listHere, usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
+import { SCROLLS } from "../../ui/scrolls";
 import { TakeTable } from "../../ui/TakeTable";
 import { Wave } from "../../ui/Wave";
 import { named } from "../../words/kinds";
 import { counted, fixed, pNumber, whole } from "../../words/numbers";
+import { StandsOutList } from "../StandsOut";
 import { useTableHere } from "../TableRoute";
 import { KeepTable } from "../tables/KeepTable";
 import { linesOf } from "../tables/linesOf";
@@ -75,6 +77,11 @@ export function OverviewStage() {
         </h1>
       </div>
       {useQueryResult.error && <Notice problem={useQueryResult.error.message} className="mb-3" />}
+      <Card title="What stands out here" className="mb-3.5 shrink-0">
+        <div className="max-h-52 overflow-y-auto px-3.5 py-2.5" {...SCROLLS}>
+          <StandsOutList table={table} />
+        </div>
+      </Card>
       <Card
         title={counted(variables.length, "variable")}
         className="min-h-0"

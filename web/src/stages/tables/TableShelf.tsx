@@ -26,16 +26,13 @@ function TableCard({ plate, tables, study }: TableCardProps) {
   const revisions = Object.values(plate.revisions);
   return (
     <li className="flex flex-col rounded-card border border-line bg-raised">
-      <Link
-        to={`/table-plates/${plate.id}`}
-        className="block h-[204px] overflow-hidden rounded-t-card bg-surface p-3"
-        aria-label={`Open ${plate.name}`}
-      >
+      <div className="relative h-[204px] overflow-hidden rounded-t-card bg-surface p-3">
         <div aria-hidden="true" className="w-[600px] origin-top-left scale-[0.42]" inert>
           {shown && <LaidTable laid={shown.laid} />}
           {error && <p>{error.message}</p>}
         </div>
-      </Link>
+        <Link to={`/table-plates/${plate.id}`} className="absolute inset-0" aria-label={`Open ${plate.name}`} />
+      </div>
       <div className="flex flex-1 flex-col gap-1 border-line border-t px-3 py-2">
         <Link
           to={`/table-plates/${plate.id}`}
