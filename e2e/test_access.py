@@ -88,6 +88,7 @@ class Access(BrowserCase):
         page.keyboard.press("Enter")
         page.get_by_role("link", name="Do two variables go together?").press("Enter")
         expect(page.get_by_role("heading", level=1)).to_contain_text("Relate")
+        expect(page.get_by_role("main")).to_be_focused()
         page.get_by_role("link", name="Help", exact=True).press("Enter")
         page.get_by_role("textbox", name="Find in help").fill("cook")
         page.get_by_role("navigation", name="Help").get_by_role("link").first.press("Enter")

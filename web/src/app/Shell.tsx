@@ -1,5 +1,5 @@
-import { useCallback } from "react";
-import { Outlet } from "react-router";
+import { useCallback, useEffect, useRef } from "react";
+import { Outlet, useLocation } from "react-router";
 import type { Session } from "../api/session";
 import { AboutCard } from "../help/AboutCard";
 import { CardHelp } from "../ui/cardHelp";
@@ -16,6 +16,22 @@ import { usePlace } from "./usePlace";
 import { useShortcuts } from "./useShortcuts";
 import { VariableList } from "./VariableList";
 
+/** The focus goes where the work goes on: to the stage that was changed to, unless it is in it already. */
+function useFocusOnStage() {
+  const { pathname } = useLocation();
+  const before = useRef(pathname);
+  useEffect(() => {
+    if (before.current === pathname) return;
+    before.current = pathname;
+    const soon = setTimeout(() => {
+      const stage = document.querySelector<HTMLElement>("#stage");
+      const at = document.activeElement;
+      if (!stage?.contains(at) && !at?.closest("[role=dialog]")) stage?.focus({ preventScroll: true });
+    });
+    return () => clearTimeout(soon);
+  }, [pathname]);
+}
+
 export function Shell({ session }: { session: Session }) {
   const place = usePlace();
   useShortcuts(place);
@@ -26,6 +42,7 @@ export function Shell({ session }: { session: Session }) {
     ),
     [place.page, place.table, place.variable],
   );
+  useFocusOnStage();
   return (
     <CardHelp.Provider value={about}>
       <div className="grid h-full grid-cols-[232px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_auto] max-[760px]:grid-cols-[minmax(0,1fr)] max-[760px]:grid-rows-[auto_auto_minmax(0,1fr)_auto]">
