@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 
 from e2e.plating import PlateCase
 from server.plates.documents import TablePlateDocument
+from server.plates.models import PlatePicture
 from server.plates.services import keep_table
 from server.reports import services
 from server.reports.models import Report
@@ -44,6 +45,7 @@ class Reports(PlateCase):
         pages = page.get_by_role("list", name="Pages").get_by_role("img")
         self.work()
         expect(pages.first).to_be_visible()
+        self.assertEqual(PlatePicture.objects.count(), 2)  # as this page drew them
         expect(page.get_by_text("The text does not refer to Table 1, Figure 1, Figure 2.")).to_be_visible()
 
         text = parts.get_by_role("textbox", name="Text", exact=True)

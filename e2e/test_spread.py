@@ -26,7 +26,7 @@ class FirstLook(BrowserCase):
         expect(self.sentence).to_contain_text("Spread of shell mass (g) in Oyster nursery")
         expect(self.plot).to_be_visible()
         expect(self.reading).to_contain_text("Strongly right-skewed")
-        expect(self.page.get_by_text("416 rows used")).to_be_visible()
+        expect(self.page.get_by_text("415 rows used")).to_be_visible()
         self.assert_nothing_scrolls_sideways()
         self.assertEqual(self.page.title(), "Velvet Heron")
         address = self.page.url

@@ -92,3 +92,12 @@ class Files(unittest.TestCase):
         for form, begins in (("docx", b"PK"), ("odt", b"PK"), ("html", b"<!DOCTYPE"), ("pdf", b"%PDF")):
             with self.subTest(form):
                 self.assertTrue(write(report, form, {}, faces).startswith(begins))
+
+    def test_pages_fetch_nothing(self):
+        outside = SVG.replace("/>", '><image href="file:///etc/passwd" width="9" height="9"/></svg>')
+        report = compose(
+            document({"kind": "figure", "key": "f", "plate": "p"}), {"p": KeptFigure("F", "c", "a", 85, 70)}, {}
+        )
+        with self.assertLogs("weasyprint", "ERROR") as told:
+            write(report, "pdf", {"p": outside}, {})
+        self.assertIn("/etc/passwd", " ".join(told.output))

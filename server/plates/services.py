@@ -1,6 +1,7 @@
 """State changes of plates: kept, changed, moved, frozen, taken away; styles kept under a name."""
 
 import io
+import re
 import zlib
 from itertools import count
 from typing import Any, Literal, TypeVar
@@ -227,9 +228,23 @@ def _no_svg(svg: str) -> str:
         root = ElementTree.fromstring(svg)  # noqa: S314 - nothing is declared in it, so nothing grows
     except ElementTree.ParseError:
         return "it is no XML"
-    if root.tag != "{http://www.w3.org/2000/svg}svg":
+    if root.tag != f"{_SVG}svg":
         return "it is no SVG"
+    for part in root.iter():
+        if part.tag.removeprefix(_SVG) not in _DRAWN:
+            return f"it holds {part.tag.rpartition('}')[2]}, which no plate has"
+        if any(name.rpartition("}")[2] == "href" or _LEADS_OUT.search(value) for name, value in part.attrib.items()):
+            return "it leads elsewhere"
     return ""
+
+
+_SVG = "{http://www.w3.org/2000/svg}"
+# What a page draws plates of: nothing that fetches, repeats or runs.
+_DRAWN = {
+    "svg", "g", "rect", "path", "circle", "ellipse", "line", "polygon", "polyline", "text", "tspan", "title", "desc",
+    "defs", "clipPath",
+}  # fmt: skip
+_LEADS_OUT = re.compile(r"url\((?!#)")
 
 
 def rastered(picture: bytes, form: Literal["png", "tiff"], dpi: int) -> bytes:

@@ -20,6 +20,8 @@ class Pulse:
 def pulse(user: User, study: Study) -> Pulse:
     """How far a study has come, and who else has it open; the person who asks has."""
     tables = {str(key): revision for key, revision in study.tables.values_list("pk", "revision")}
-    kept = (study.plates, study.table_plates, study.reports)
-    plates = {str(key): version for each in kept for key, version in each.values_list("pk", "version")}
+    figures, *others = (
+        kept.order_by().values_list("pk", "version") for kept in (study.plates, study.table_plates, study.reports)
+    )
+    plates = {str(key): version for key, version in figures.union(*others)}
     return Pulse(tables, plates, arrive(user, study))

@@ -2,7 +2,7 @@ from typing import Any, Literal
 from uuid import UUID
 
 from heron.choices import ids_of
-from heron.report import FORMS, ReportFinding
+from heron.report import FORMS, ReportFinding, check
 from heron.report.composing import labels_of
 from heron.report.record import Figure, Missing, Table
 from ninja import Schema
@@ -88,8 +88,6 @@ def report_out(report: Report) -> dict[str, Any]:
 
 
 def composed_out(made: Composed, document: ReportDocument) -> dict[str, Any]:
-    from heron import report as core
-
     said = document.model_dump(mode="json")
     labels = labels_of(said)
     blocks = {block.key: block for block in made.report.blocks if isinstance(block, Figure | Table | Missing)}
@@ -104,5 +102,5 @@ def composed_out(made: Composed, document: ReportDocument) -> dict[str, Any]:
             "name": made.names.get(part["plate"], ""), "words": words, "fails": isinstance(block, Missing),
             "moved": part["key"] in made.moved,
         })  # fmt: skip
-    findings = core.check(made.report, said, made.moved)
+    findings = check(made.report, said, made.moved)
     return {"kept": kept, "findings": plain(findings), "to_draw": made.to_draw, "key": made.key}

@@ -24,7 +24,7 @@ from server.accounts.models import User
 from server.ledger import selectors as ledger
 from server.plates import selectors as plating
 from server.plates.methods import used_by
-from server.plates.models import Plate, TablePlate
+from server.plates.models import Plate, PlatePicture, TablePlate
 from server.problems import Refusal
 from server.reports.documents import KeptPart, ReportDocument
 from server.reports.models import Report, ReportFile
@@ -142,8 +142,6 @@ def _table(user: User, plate: TablePlate) -> Kept:
 
 def pictures_of(made: Composed) -> dict[str, str]:
     """The picture of each figure: as a page drew it where one did, else drawn here."""
-    from server.plates.models import PlatePicture
-
     held = PlatePicture.objects.in_bulk(list(made.pictures.values()))
     pictures = {plate: zlib.decompress(bytes(held[pk].svg)).decode() for plate, pk in made.pictures.items()}
     lacking = made.to_draw

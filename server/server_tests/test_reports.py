@@ -186,16 +186,19 @@ class Reports(StudyCase):
         self.assertEqual(self.composed(kept["document"])["to_draw"], [self.plate["id"]])
         self.assertNotIn("drawn here", told_of(self.made(kept, "pdf")))
 
-    def test_a_picture_reaches_for_nothing(self):
-        outside = svg_with('<image href="file:///etc/passwd" width="9" height="9"/>')
-        body = {
-            "version": self.plate["version"],
-            "revisions": {str(self.table.pk): self.table.revision},
-            "svg": outside,
-        }
-        self.assertEqual(self.put(f"plates/{self.plate['id']}/drawn", body).status_code, 204)
-        with self.assertLogs("weasyprint", "ERROR"):
-            self.made(self.keep(), "pdf")
+    def test_a_picture_holds_what_plates_are_drawn_of_and_nothing_else(self):
+        for inside, words in (
+            ('<image href="file:///etc/passwd" width="9" height="9"/>', "holds image"),
+            ("<script>1</script>", "holds script"),
+            ('<g id="a"/><use href="#a"/>', "holds use"),
+            ('<rect fill="url(http://elsewhere/x)"/>', "leads elsewhere"),
+        ):
+            with self.subTest(words):
+                refused = self.put(f"plates/{self.plate['id']}/drawn", self.drawn(svg_with(inside)))
+                self.assert_problem(refused, 422, "no-picture")
+                self.assertIn(words, refused.json()["problem"])
+        clipped = svg_with('<clipPath id="c"><rect width="9" height="9"/></clipPath><g clip-path="url(#c)"/>')
+        self.assertEqual(self.put(f"plates/{self.plate['id']}/drawn", self.drawn(clipped)).status_code, 204)
 
     def test_a_frozen_figure_keeps_its_words(self):
         self.act(f"plates/{self.plate['id']}/freeze?on=true", {})
