@@ -124,7 +124,7 @@ export const FUNCTIONS: readonly Function[] = [
 /** What a study offers beyond its tables. */
 export const studyFunctions = (study: string): readonly Function[] => [
   ...of(`/studies/${study}/intake`, "Intake", {
-    "Bring in a file": "import upload open load read csv excel data new table",
+    "Bring in a file": "import upload open load read csv spreadsheet data new table",
     "Paste or type a table": "clipboard enter data",
     "Simulate a table": "random generate sample monte carlo",
     "Remove a table": "delete drop",
