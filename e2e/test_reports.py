@@ -54,6 +54,12 @@ class Reports(PlateCase):
         page.get_by_role("option", name=re.compile("Figure 2")).click()
         expect(text).to_have_value("Mass grows with length, see {mass-and-length}")
         expect(parts.get_by_text("{mass-and-length} is Figure 2")).to_be_visible()
+        word = parts.get_by_role("textbox", name="Word in text for Figure 2")
+        word.fill("lengths-")  # another one's, and not whole
+        word.press("Enter")
+        expect(text).to_have_value("Mass grows with length, see {lengths-2}")
+        page.get_by_role("button", name="Undo").click()
+        expect(text).to_have_value("Mass grows with length, see {mass-and-length}")
         parts.get_by_role("button", name="Move part 5 up").click()
         expect(parts.get_by_text("{mass-and-length} is Figure 1")).to_be_visible()
         expect(labels).to_have_text(["Table 1", "Figure 1", "Figure 2"])

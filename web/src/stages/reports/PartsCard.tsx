@@ -9,7 +9,7 @@ import { WordChoice } from "../../ui/WordChoice";
 import type { Editing } from "../plates/editing";
 import { Thumb } from "../plates/Thumb";
 import { AddPart } from "./AddPart";
-import { isKept, stepped } from "./composing";
+import { isKept, renamed, stepped } from "./composing";
 import { TextPart } from "./TextPart";
 
 type PartsCardProps = { report: Report; editing: Editing<ReportDocument>; composed: Composed | undefined };
@@ -80,6 +80,7 @@ export function PartsCard({ report, editing, composed }: PartsCardProps) {
               <OnePart
                 {...{ part, report }}
                 kept={composed?.kept ?? []}
+                onRename={(key) => setParts(renamed(parts, at, key))}
                 onPart={(next, hand) => setParts(parts.with(at, next), hand && `${hand} ${at}`)}
               />
             </li>
@@ -115,11 +116,12 @@ type OnePartProps = {
   kept: readonly KeptShown[];
   /** hand: where typing goes on within one step. */
   onPart: (part: Part, hand?: string) => void;
+  onRename: (key: string) => void;
 };
 
-function OnePart({ part, report, kept, onPart }: OnePartProps) {
+function OnePart({ part, report, kept, onPart, onRename }: OnePartProps) {
   if (isKept(part))
-    return <Shown {...{ part, report }} shown={kept.find(({ key }) => key === part.key)} {...{ onPart }} />;
+    return <Shown {...{ part, report }} shown={kept.find(({ key }) => key === part.key)} {...{ onRename }} />;
   if (part.kind === "text")
     return <TextPart text={part.text ?? ""} kept={kept} onText={(text) => onPart({ ...part, text }, "text")} />;
   if (part.kind === "heading")
@@ -159,11 +161,11 @@ type ShownProps = {
   part: KeptPart;
   report: Report;
   shown: KeptShown | undefined;
-  onPart: (part: Part, hand?: string) => void;
+  onRename: (key: string) => void;
 };
 
 /** A figure or table with its number, and the word by which text refers to it. */
-function Shown({ part, report, shown, onPart }: ShownProps) {
+function Shown({ part, report, shown, onRename }: ShownProps) {
   const { data: plates = [] } = usePlates(report.study);
   const { data: furnishings } = useFurnishings();
   const plate = plates.find(({ id }) => id === part.plate);
@@ -186,11 +188,14 @@ function Shown({ part, report, shown, onPart }: ShownProps) {
           in text
           <code>{"{"}</code>
           <input
+            key={part.key}
             aria-label={`Word in text for ${shown?.label ?? part.kind}`}
-            value={part.key}
-            onChange={(event) => {
-              const key = event.target.value.toLowerCase().replace(/[^a-z0-9-]/g, "-");
-              if (key) onPart({ ...part, key }, "key");
+            defaultValue={part.key}
+            onBlur={({ target }) => {
+              if (target.value !== part.key) onRename(target.value);
+            }}
+            onKeyDown={(event) => {
+              if (event.key === "Enter") event.currentTarget.blur();
             }}
             className="field-sizing-content min-w-8 border-line-strong/60 border-b border-dotted bg-transparent font-mono"
           />

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import type { Part } from "../../api/reports";
-import { freeKey, putIn, stepped, withKept } from "./composing";
+import { freeKey, putIn, renamed, stepped, withKept } from "./composing";
 
 describe("keys", () => {
   it("are made of names, and never twice the same", () => {
@@ -24,6 +24,15 @@ describe("parts", () => {
   it("step up and down and stay all of them", () => {
     expect(stepped(["a", "b", "c"], 1, -1)).toEqual(["b", "a", "c"]);
     expect(stepped(["a", "b", "c"], 2, 1)).toEqual(["a", "b", "c"]);
+  });
+  it("are referred to by their new word wherever text refers to them", () => {
+    const parts: Part[] = [
+      { kind: "text", text: "see {one} and {two}" },
+      { kind: "figure", key: "one", plate: "p" },
+      { kind: "table", key: "two", plate: "q" },
+    ];
+    expect(renamed(parts, 1, "Masses-")[0]).toEqual({ kind: "text", text: "see {masses} and {two}" });
+    expect(renamed(parts, 1, "two")[1]).toEqual({ kind: "figure", key: "two-2", plate: "p" });
   });
   it("take words where the hand stands", () => {
     expect(putIn("see .", 4, 4, "{masses}")).toEqual({ text: "see {masses}.", at: 12 });

@@ -51,6 +51,19 @@ export function begun(title: string, figures: readonly PlateLine[], tables: read
   return document;
 }
 
+/** Parts in which a figure or table has another word, wherever text refers to it; a number is added where it is taken. */
+export function renamed(parts: readonly Part[], at: number, typed: string): Part[] {
+  const part = parts[at];
+  if (!part || !isKept(part)) return [...parts];
+  const key = freeKey(typed, parts.toSpliced(at, 1));
+  return parts.map((other, i) => {
+    if (i === at) return { ...part, key };
+    return other.kind === "text"
+      ? { ...other, text: (other.text ?? "").replaceAll(`{${part.key}}`, `{${key}}`) }
+      : other;
+  });
+}
+
 /** A text with words put in between two places, and where the hand then stands. */
 export const putIn = (text: string, from: number, to: number, words: string) => ({
   text: text.slice(0, from) + words + text.slice(to),
