@@ -12,7 +12,7 @@ from heron.figure import styles
 
 from server.reports import services
 from server.reports.models import ReportFile
-from server.server_tests.cases import StudyCase, as_file, person, signed_in, stored
+from server.server_tests.cases import StudyCase, as_file, person, signed_in, stored, stored_in
 from server.server_tests.test_table_plates import SHELLS, told
 from server.studies.models import Job
 
@@ -209,6 +209,20 @@ class Reports(StudyCase):
         self.assertEqual(words["caption"], before)
         now = self.act("plates/words", {"document": self.plate["document"]}).json()
         self.assertNotEqual(now["caption"], before)
+
+    def test_awkward_tables_run_over_pages(self):
+        name = "مرحبا 🐚 " + "long " * 58
+        rows = "\n".join(f"g{i % 300},{'' if i % 7 else i},5,0" for i in range(600))
+        table = stored_in(self.study, f"group,{name},same,zero\n{rows}", name="Awkward")
+        variables = [column["symbol"] for column in self.client.get(f"/api/tables/{table.pk}").json()["variables"]][1:]
+        source = {"kind": "summary", "table": str(table.pk), "variables": variables, "by": "group", "turned": True}
+        asked = {"name": "Awkward", "document": {"source": source}}
+        numbers = self.act(f"studies/{self.study.pk}/table-plates", asked).json()
+        kept = self.keep(parts=[{"kind": "table", "key": "awkward", "plate": numbers["id"]}])
+        self.made(kept, "pdf")
+        self.assertGreater(self.client.get(f"/api/reports/{kept['id']}/pages").json()["n"], 5)
+        page = Document(io.BytesIO(self.made(kept, "docx")))
+        self.assertEqual(len(page.tables[0].rows), 302)  # with its head, and all rows
 
     def test_nobody_else_has_it(self):
         kept = self.keep()
