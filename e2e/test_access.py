@@ -32,6 +32,7 @@ class Access(BrowserCase):
         at = {table.name: f"/tables/{table.pk}" for table in study.tables.all()}
         oysters, bus, gauges = at["Oyster nursery"], at["Night bus"], at["Tide pair"]
         self.oysters = oysters
+        self.trials = study.plates.get(name="Trials of cleaning").pk
         self.views = [
             f"/studies/{study.pk}/intake", f"{oysters}/grid", f"{oysters}/variables", f"{oysters}/rearrange",
             f"{oysters}/overview", f"{oysters}/spread?variable=shell_mass", f"{oysters}/spread?variable=vigour",
@@ -107,3 +108,32 @@ class Access(BrowserCase):
         page.reload()
         expect(page.get_by_role("heading", level=1)).to_contain_text("shell mass")
         expect(tasks).to_have_count(0)
+
+    def test_numbers_are_written_and_read_as_the_person_chooses(self):
+        page = self.page
+        self.settled(f"{self.oysters}/spread?variable=shell_mass")
+        page.keyboard.press("Control+k")
+        page.keyboard.type("decimal coma")
+        page.get_by_role("option", name="Numbers as 12.345,6").click()
+        reading = page.get_by_role("region", name="Reading")
+        expect(reading).to_contain_text("13,422")
+        expect(page.get_by_role("region", name="Is a normal model defensible?")).to_contain_text("W = 0,901")
+        expect(page.locator("svg").get_by_text("0,05", exact=True)).to_be_visible()
+        page.get_by_role("button", name=re.compile("^Density: bandwidth")).click()
+        hand = page.get_by_role("textbox", name="By hand (g)")
+        expect(hand).to_have_value(re.compile(r"^2,2\d*$"))
+        hand.fill("0,75")
+        hand.press("Enter")
+        expect(page).to_have_url(re.compile(r"bandwidth=0\.75"))
+        expect(page.get_by_role("button", name="Density: bandwidth 0,75 g")).to_be_visible()
+        page.reload()
+        expect(reading).to_contain_text("13,422")
+        # A plate says for itself how its numbers are written.
+        page.goto(f"/plates/{self.trials}")
+        sheet = page.locator("svg:has(> [data-paper])")
+        expect(sheet.get_by_text("0.5", exact=True)).to_be_visible()
+        page.get_by_role("button", name=re.compile("^Part: ")).click()
+        page.get_by_role("option", name="the style").click()
+        page.get_by_role("button", name=re.compile("^Numbers: 12.345\\.6$")).click()
+        page.get_by_role("option", name=re.compile("^12.345,6$")).first.click()
+        expect(sheet.get_by_text("0,5", exact=True)).to_be_visible()

@@ -3,6 +3,7 @@
 import json
 import sys
 from collections.abc import Mapping
+from dataclasses import asdict
 from typing import Any
 
 from heron import (
@@ -23,6 +24,7 @@ from heron import (
 from heron.choices import Choice, Display, Option
 from heron.figure import choices
 from heron.figure.roles import ROLES
+from heron.formatting import NUMBER_STYLES
 from heron.report import FORMS as REPORT_FORMS
 from heron.report import SECTIONS
 from heron.tables.source import ABOVE, COEFFICIENTS, PERCENTS
@@ -106,6 +108,8 @@ def written() -> str:
     for name, records in LISTS.items():
         body = json.dumps({key: entry(record) for key, record in records.items()}, ensure_ascii=False, indent=2)
         parts.append(f"export const {name} = {body} as const;\n")
+    styles = {name: asdict(style) for name, style in NUMBER_STYLES.items()}
+    parts.append(f"export const NUMBER_STYLES = {json.dumps(styles, ensure_ascii=False, indent=2)} as const;\n")
     return "\n".join(parts)
 
 

@@ -1,8 +1,10 @@
-"""What several apps take: text as it may be stored, and numbers of rows."""
+"""What several apps take: text as it may be stored, numbers of rows, and how numbers are written."""
 
 from collections.abc import Iterator, Mapping
 from typing import Annotated, Any
 
+from heron.choices import ids_of
+from heron.formatting import NUMBER_STYLES
 from heron.intake import unstorable
 from pydantic import AfterValidator, Field
 
@@ -16,6 +18,7 @@ def storable(text: str) -> str:
 
 
 PlainText = Annotated[str, AfterValidator(storable)]
+NumberForm = ids_of(NUMBER_STYLES)
 # No file that is taken has more rows, and all of them, by number, fit into memory.
 RowNumber = Annotated[int, Field(ge=1, le=200_000_000)]
 

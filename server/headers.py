@@ -3,6 +3,9 @@
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
+from heron.formatting import NUMBER_STYLES, USUAL_NUMBERS, numbers_as
+
+from server.problems import problem
 
 _UNUSED = ("camera", "display-capture", "geolocation", "microphone", "midi", "payment", "serial", "usb")
 _POLICY = ", ".join(f"{feature}=()" for feature in _UNUSED)
@@ -22,3 +25,22 @@ class Headers:
         if request.path.startswith("/api/") and "Cache-Control" not in response:
             response["Cache-Control"] = "no-store"
         return response
+
+
+NUMBERS = "X-Heron-Numbers"
+
+
+class Numbers:
+    """What is told has its numbers as whoever reads it writes them."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        style = request.headers.get(NUMBERS, USUAL_NUMBERS)
+        if style not in NUMBER_STYLES:
+            return problem(
+                400, "invalid-request", f"{NUMBERS} must be one of {', '.join(NUMBER_STYLES)}.", where=NUMBERS
+            )
+        with numbers_as(style):
+            return self.get_response(request)

@@ -21,6 +21,7 @@ from django.db import InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
 from django.http.multipartparser import MultiPartParserError
 from heron.errors import HeronError, ReadError
+from heron.formatting import fixed
 from heron.intake import unstorable
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -218,7 +219,7 @@ def oversize(megabytes: float) -> Refusal:
     return Refusal(
         413,
         "too-large",
-        f"The file is {megabytes:.0f} MB; at most {limit:.0f} MB are taken.",
+        f"The file is {fixed(megabytes, 0)} MB; at most {fixed(limit, 0)} MB are taken.",
         remedy="Split the file, or leave out columns that are not needed.",
     )
 

@@ -62,6 +62,7 @@ MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
     "server.limits.UploadLimit",
     "server.limits.LongQuestion",
+    "server.headers.Numbers",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",

@@ -15,7 +15,13 @@ def panel(**said):
 
 
 def document(*panels, **said):
-    return {"sheet": {"letters": "A"}, "style": styles.ON_SCREEN, "panels": list(panels or (panel(),)), **said}
+    return {
+        "sheet": {"letters": "A"},
+        "style": styles.ON_SCREEN,
+        "numbers": "space-point",
+        "panels": list(panels or (panel(),)),
+        **said,
+    }
 
 
 def layer(scene, role, series=None):

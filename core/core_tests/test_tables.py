@@ -18,7 +18,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-DOCUMENT = {"title": "", "labels": {}, "hidden": [], "order": [], "decimals": {}, "sizes": True, "note": ""}
+DOCUMENT = {"title": "", "labels": {}, "hidden": [], "order": [], "decimals": {}, "sizes": True, "note": "",
+            "numbers": "space-point"}  # fmt: skip
 rng = np.random.default_rng(25)
 N = 240
 BED = np.array(["north", "south"])[rng.integers(0, 2, N)]

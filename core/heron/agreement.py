@@ -12,7 +12,7 @@ from scipy import special
 from heron.checks import Floats, Ints, choose, within
 from heron.choices import displays
 from heron.errors import InputError
-from heron.formatting import counted, p_words, sureness, there_are
+from heron.formatting import counted, p_words, significant, sureness, there_are
 from heron.least_squares import simple, unfit
 from heron.limits import reference_limits
 from heron.relation import pairs
@@ -143,7 +143,9 @@ def agree(
     numbers: dict[str, Any] = {name: told.get(name) for name in names}
     few = off.size < _FEWEST
     why = (
-        f"It needs {_FEWEST} pairs; {there_are(off.size)}." if few else f"Values beyond {_LARGEST:g} cannot be squared."
+        f"It needs {_FEWEST} pairs; {there_are(off.size)}."
+        if few
+        else f"Values beyond {significant(_LARGEST)} cannot be squared."
     )
     return Agreement(
         means=drawn[0],
@@ -198,7 +200,7 @@ def _numbers(
 
 
 def _said(value: float) -> str:
-    return f"{value:.3g}".replace("-", "\u2212")
+    return significant(value, 3)
 
 
 def words_on_agreement(result: Agreement, first: str, second: str, unit: str) -> tuple[str, ...]:

@@ -8,7 +8,7 @@ from scipy import special, stats
 
 from heron import resampling
 from heron.checks import Floats, Ints, within
-from heron.formatting import counted, p_words, sureness
+from heron.formatting import counted, fixed, p_words, percent, sureness
 from heron.grouping import By, groups_of
 from heron.results import Result
 
@@ -187,9 +187,13 @@ def words_on_association(result: Association, first: str, second: str) -> tuple[
     """Sentences on two categories by their names: how closely they go together first, then how surely."""
     if result.v_corrected is None or result.p_value is None:
         return ()
-    limits = "" if result.v_low is None else f" ({result.v_low:.2f} to {result.v_high:.2f} at {100 * result.level:g} %)"
+    limits = (
+        ""
+        if result.v_low is None or result.v_high is None
+        else f" ({fixed(result.v_low, 2)} to {fixed(result.v_high, 2)} at {percent(result.level)})"
+    )
     said = [
-        f"Cramér's V is {result.v_corrected:.2f}{limits}, from 0 for none to 1; by chi-square "
+        f"Cramér's V is {fixed(result.v_corrected, 2)}{limits}, from 0 for none to 1; by chi-square "
         f"{sureness(result.p_value)} {first} and {second} going together."
     ]
     if result.n_small:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from heron.checks import Ints
 from heron.columns import Column, Table
-from heron.formatting import counted, grouped
+from heron.formatting import counted, fixed, grouped
 
 MOST_PATTERNS = 12
 MOST_ROWS = 1_000
@@ -235,7 +235,7 @@ def _heaped(column: Column, told: ColumnFacts) -> list[Finding]:
     if share < _HEAPING_SHARE or (share - 0.2) / np.sqrt(0.16 / n) < _HEAPING_SD:
         return []
     words = (
-        f"{100 * share:.0f} % of the {grouped(n)} values of {column.label} end in 0 or 5, where 20 % would by "
+        f"{fixed(100 * share, 0)} % of the {grouped(n)} values of {column.label} end in 0 or 5, where 20 % would by "
         "chance: they may have been rounded by hand."
     )
     return [Finding("heaped", words, column.symbol, told.fives, told.n_fives)]

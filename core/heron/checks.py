@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from heron.errors import ChoiceError, InputError, LengthMismatch
+from heron.formatting import fixed, significant
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -99,7 +100,7 @@ def frequencies(weights: ArrayLike, length: int) -> Ints:
     if counts.sum() > LARGEST_WEIGHTED_COUNT:
         raise InputError(
             "too-many-weighted",
-            f"weights add up to {counts.sum():.0f}; at most {LARGEST_WEIGHTED_COUNT} are taken.",
+            f"weights add up to {fixed(counts.sum(), 0)}; at most {LARGEST_WEIGHTED_COUNT} are taken.",
             where="weights",
             remedy="Divide the frequencies by a common factor.",
         )
@@ -128,10 +129,14 @@ def within(given: float, *, above: float, below: float, where: str) -> float:
     """Return a number that lies strictly between two limits."""
     number = float(given)
     if not above < number < below:
-        limits = f"above {above:g}" if below == np.inf else f"between {above:g} and {below:g}"
+        limits = (
+            f"above {significant(above)}"
+            if below == np.inf
+            else f"between {significant(above)} and {significant(below)}"
+        )
         raise InputError(
             "out-of-range",
-            f"{where} must lie {limits}; it is {number:g}.",
+            f"{where} must lie {limits}; it is {significant(number)}.",
             where=where,
             remedy=f"Give a number {limits}.",
         )

@@ -11,6 +11,8 @@ from dataclasses import dataclass
 from importlib import import_module
 from typing import Any, Literal, TypeVar
 
+from heron.formatting import percent, with_marks
+
 
 @dataclass(frozen=True)
 class Option:
@@ -75,13 +77,24 @@ class Choice(Display):
         """Settings as a sentence says them, what is not given as it usually is."""
         usual = {option.name: option.usual for option in self.options} | dict(settings)
         if "level" in usual:
-            usual["percent"] = f"{100 * usual['level']:g} %"
+            usual["percent"] = percent(usual["level"])
         words = {option.name: option.words for option in self.options if option.words}
-        return {name: words[name][str(value)] if name in words else value for name, value in usual.items()}
+        return {name: words[name][str(value)] if name in words else _said(value) for name, value in usual.items()}
 
     def option(self, name: str) -> Option:
         """One of its settings, by name."""
         return next(option for option in self.options if option.name == name)
+
+
+class _Said(float):
+    """A number that stands in a sentence as its reader writes numbers."""
+
+    def __format__(self, spec: str) -> str:
+        return with_marks(format(float(self), spec))
+
+
+def _said(value: Any) -> Any:
+    return _Said(value) if isinstance(value, int | float) and not isinstance(value, bool) else value
 
 
 Record = TypeVar("Record", bound=Display)
@@ -105,6 +118,6 @@ def displays(words: Mapping[str, str | tuple[str, str]]) -> dict[str, Display]:
     return {identity: Display(id=identity, label=label, help=hint) for identity, (label, hint) in pairs.items()}
 
 
-def ids_of(records: Mapping[str, Display]) -> Any:
+def ids_of(records: Mapping[str, object]) -> Any:
     """The type of their ids, for schemas; a type checker is told that they are texts."""
     return Literal[tuple(records)]

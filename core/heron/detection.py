@@ -9,7 +9,7 @@ from scipy import special
 
 from heron.checks import Floats, same_length
 from heron.errors import InputError
-from heron.formatting import counted
+from heron.formatting import counted, fixed, significant
 from heron.least_squares import simple, unfit
 from heron.results import Result
 
@@ -98,7 +98,7 @@ def below_detection(x: ArrayLike, limits: ArrayLike) -> BelowDetection:
     elif detected.size < _FEWEST:
         why = f"It needs {_FEWEST} values above their limits; there are {detected.size}."
     elif max(float(np.abs(detected).max()), float(np.abs(under).max())) > _LARGEST:
-        why = f"Values beyond {_LARGEST:g} cannot be squared."
+        why = f"Values beyond {significant(_LARGEST)} cannot be squared."
     told = (n, int(under.size), int(np.unique(under).size), values.size - n)
     if why:
         return BelowDetection((), *told, {"ways": why})
@@ -108,7 +108,7 @@ def below_detection(x: ArrayLike, limits: ArrayLike) -> BelowDetection:
         ways.append(Moments(name, *_moments(whole), advised=False))
     undefined = {}
     if under.size > _MOST_BELOW * n:
-        undefined["ways"] = f"{100 * under.size / n:.0f} % lie below a limit: take all of this for rough."
+        undefined["ways"] = f"{fixed(100 * under.size / n, 0)} % lie below a limit: take all of this for rough."
     return BelowDetection(tuple(ways), *told, undefined)
 
 

@@ -11,7 +11,7 @@ from heron.columns import NUMBER_KINDS, Column, Table
 from heron.density import kernel_density
 from heron.differences import compare_spreads
 from heron.errors import HeronError
-from heron.formatting import counted, fixed, grouped, p_words
+from heron.formatting import counted, fixed, grouped, p_words, significant
 from heron.rescale import power_ladder
 
 MOST = 7
@@ -101,7 +101,7 @@ def _together(table: Table, audited: Audit) -> Iterator[StandsOut]:
             said = f"{', '.join(names[:3])}{' and others' if len(names) > 3 else ''}"
             yield StandsOut(
                 "together", f"{said} are missing in the same rows.",
-                f"{counted(pattern.n, 'row')}, where chance would have about {expected:.0f}", pattern.symbols,
+                f"{counted(pattern.n, 'row')}, where chance would have about {fixed(expected, 0)}", pattern.symbols,
             )  # fmt: skip
 
 
@@ -161,7 +161,7 @@ def _far(column: Column, rows: np.ndarray[tuple[int], np.dtype[np.int64]], value
         named_in_words = f"{first}{' and more' if far.size > 3 else ''} of {column.label}"
         said = f"Rows {named_in_words} lie" if far.size > 1 else f"Row {named_in_words} lies"
         yield StandsOut(
-            "far", f"{said} far from all others.", f"{float(away.max()):.0f} scaled MADs from the median",
+            "far", f"{said} far from all others.", f"{fixed(float(away.max()), 0)} scaled MADs from the median",
             (column.symbol,), tuple(named.tolist()),
         )  # fmt: skip
 
@@ -178,10 +178,11 @@ def _peaks(column: Column, values: Floats) -> Iterator[StandsOut]:
     one, other = np.sort(tops[np.argsort(-heights[tops])][:2])
     lesser, valley = min(heights[one], heights[other]), float(heights[one : other + 1].min())
     if valley < _VALLEY * lesser and lesser > _LESSER * heights.max():
-        places = [f"{curve.x[at]:.3g}" for at in (one, other)]
+        places = [significant(curve.x[at], 3) for at in (one, other)]
         yield StandsOut(
             "peaks", f"{column.label} has two peaks, near {places[0]} and {places[1]}.",
-            f"between them the density falls to {100 * valley / lesser:.0f} % of the lesser one", (column.symbol,),
+            f"between them the density falls to {fixed(100 * valley / lesser, 0)} % of the lesser one",
+            (column.symbol,),
         )  # fmt: skip
 
 
@@ -208,7 +209,7 @@ def _spreads(table: Table, numbers: list[Column], check: Callable[[], None]) -> 
             if test is None or ratio is None or ratio < _RATIO or test.p_value * n_comparisons > _SURE:
                 continue
             words = f"{column.label} is not equally spread in the groups of {by.label}."
-            told = f"the largest SD is {ratio:.1f} times the smallest; "
+            told = f"the largest SD is {fixed(ratio, 1)} times the smallest; "
             told += f"Brown and Forsythe's test, p {p_words(test.p_value)}"
             found.append((ratio, StandsOut("spreads", words, told, (column.symbol, by.symbol))))
     return [one for _, one in sorted(found, key=lambda pair: -pair[0])]

@@ -10,6 +10,7 @@ from numpy.typing import ArrayLike
 from heron import resampling
 from heron.checks import Floats, as_values, choose, within
 from heron.choices import displays
+from heron.formatting import significant
 from heron.limits import ranks_around
 from heron.quantiles import quantile
 from heron.results import Result
@@ -81,13 +82,13 @@ def percent_point_interval(x: ArrayLike, percent: float, *, level: float = 0.95)
     checked = as_values(x)
     ordered = np.sort(checked.values)
     n, missing = ordered.size, checked.length - ordered.size
-    name = f"{percent:g} % point"
+    name = f"{significant(percent)} % point"
     if n == 0:
         return Interval(name, None, None, None, None, level, n, missing, {"estimate": "There is no value."})
     estimate = float(quantile(ordered, percent / 100))
     ranks = ranks_around(n, percent / 100, level)
     if ranks is None:
-        why = f"No two of {n} values hold it with a confidence of {100 * level:g} %."
+        why = f"No two of {n} values hold it with a confidence of {significant(100 * level)} %."
         return Interval(name, estimate, None, None, None, level, n, missing, {"low": why, "high": why})
     first, last, achieved = ranks
     return Interval(name, estimate, float(ordered[first]), float(ordered[last]), achieved, level, n, missing)

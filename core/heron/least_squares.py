@@ -7,6 +7,7 @@ import numpy as np
 from scipy import special
 
 from heron.checks import Floats
+from heron.formatting import significant
 
 _LARGEST = 1e150
 _SMALLEST = 1e-150
@@ -29,9 +30,9 @@ def unfit_within(n: int, u: tuple[float, float], v: tuple[float, float], least: 
     if u[0] == u[1]:
         return "All pairs have the same x."
     if max(*map(abs, u), *map(abs, v)) > _LARGEST:
-        return f"Values beyond {_LARGEST:g} cannot be squared, and so not be fitted."
+        return f"Values beyond {significant(_LARGEST)} cannot be squared, and so not be fitted."
     if min(u[1] - u[0], v[1] - v[0] or 1.0) < _SMALLEST:
-        return f"Differences below {_SMALLEST:g} cannot be squared, and so not be fitted."
+        return f"Differences below {significant(_SMALLEST)} cannot be squared, and so not be fitted."
     return ""
 
 

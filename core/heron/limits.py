@@ -8,6 +8,7 @@ from numpy.typing import ArrayLike
 from scipy import optimize, special, stats
 
 from heron.checks import TOO_LARGE_TO_WRITE, as_values, choose, within
+from heron.formatting import percent
 from heron.moments import safe_unit
 from heron.ordered import InOrder, Ordered, ends, mean_and_sd, sd_of
 from heron.results import Result
@@ -261,7 +262,7 @@ def reference_limits(x: ArrayLike, *, level: float = 0.90, method: Method = "dis
     low, high = np.quantile(ordered, [0.025, 0.975], method="weibull")
     ranks = ranks_around(n, 0.025, level)
     if ranks is None:
-        why = f"No two of {n} values hold it with a confidence of {100 * level:g} %."
+        why = f"No two of {n} values hold it with a confidence of {percent(level)}."
         undefined = dict.fromkeys(("low_from", "low_to", "high_from", "high_to"), why)
         return Reference(float(low), None, None, float(high), None, None, level, method, n, undefined)
     first, last, _ = ranks

@@ -8,7 +8,7 @@ from numpy.typing import ArrayLike
 from scipy import special
 
 from heron.checks import Floats, Ints, as_values, same_length
-from heron.formatting import counted, grouped
+from heron.formatting import counted, grouped, p_with_sign
 from heron.quantiles import of_sorted
 
 EXACT_UP_TO = 200
@@ -159,7 +159,7 @@ def _runs_words(runs: int, expected: float, p: float) -> str:
     if p >= 0.05:
         return f"{said}: the order tells little."
     kind = "fewer: neighbours are alike, as in a drift or in blocks" if runs < expected else "more: values alternate"
-    return f"{said}, so there are {kind} (p {'< 0.001' if p < 0.001 else f'= {p:.3f}'})."
+    return f"{said}, so there are {kind} (p {p_with_sign(p)})."
 
 
 def _longest_words(longest: int, long_from: int, above: bool, ends: tuple[int, int], reordered: bool) -> str:

@@ -10,6 +10,7 @@ from scipy import special, stats
 from heron.checks import Floats, choose
 from heron.columns import Column, Table
 from heron.errors import InputError
+from heron.formatting import significant
 from heron.intake import symbols
 
 MOST_ROWS = 100_000_000
@@ -198,7 +199,7 @@ def _simulated(
 ) -> Table:
     if not -1 <= correlation <= 1:
         raise InputError(
-            "out-of-range", f"A correlation lies from -1 to 1; it is {correlation:g}.", where="correlation"
+            "out-of-range", f"A correlation lies from -1 to 1; it is {significant(correlation)}.", where="correlation"
         )
     z = rng.standard_normal(n)
     other = correlation * z + np.sqrt(1 - correlation**2) * rng.standard_normal(n)
@@ -237,10 +238,17 @@ def _drawn(variable: Simulated, given: Mapping[str, float], z: Floats, rng: np.r
         share = parameter.low == 0 and parameter.high == 1
         fits = parameter.low <= number <= parameter.high if share else parameter.low < number < parameter.high
         if not fits:
-            limits = "from 0 to 1" if share else f"above {parameter.low:g}" if parameter.low > -np.inf else "finite"
+            limits = (
+                "from 0 to 1"
+                if share
+                else f"above {significant(parameter.low)}"
+                if parameter.low > -np.inf
+                else "finite"
+            )
             raise InputError(
                 "out-of-range",
-                f"The {parameter.name} of a {variable.distribution} distribution must be {limits}; it is {number:g}.",
+                f"The {parameter.name} of a {variable.distribution} distribution must be {limits}; "
+                f"it is {significant(number)}.",
                 where=parameter.name,
             )
     if variable.distribution == "uniform" and not parameters["from"] < parameters["to"]:

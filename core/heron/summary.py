@@ -11,6 +11,7 @@ from scipy import special
 
 from heron.checks import TOO_LARGE_TO_WRITE, Floats, Ints, as_values, choose, within
 from heron.errors import InputError
+from heron.formatting import significant
 from heron.moments import Moments, safe_unit
 from heron.ordered import InOrder, Ordered
 from heron.quantiles import DEFINITIONS, Definition, of_sorted
@@ -147,7 +148,9 @@ def summary_of_ordered(
     choose(definition, DEFINITIONS, where="quantile_definition")
     within(level, above=0, below=1, where="level")
     if not 0 <= trim < 0.5:
-        raise InputError("out-of-range", f"trim must be at least 0 and below 0.5; it is {trim:g}.", where="trim")
+        raise InputError(
+            "out-of-range", f"trim must be at least 0 and below 0.5; it is {significant(trim)}.", where="trim"
+        )
     settings = (level, trim, definition)
     n = ordered.size
     if n == 0:
@@ -179,7 +182,7 @@ def above_limited(summary: Summary, n_limited: int) -> Summary:
         return summary
     gone += ["iqr", "fence_low", "fence_high", "whisker_low", "whisker_high", "mad", "mad_scaled"]
     gone += ["median_low", "median_high", "median_level"] if "median" in gone else ["median_low"]
-    why = f"{100 * share:.3g} % of the values are only known to lie below a limit."
+    why = f"{significant(100 * share, 3)} % of the values are only known to lie below a limit."
     without: dict[str, Any] = dict.fromkeys(gone)
     return replace(summary, **without, undefined={**summary.undefined, **dict.fromkeys(gone, why)})
 
@@ -255,7 +258,7 @@ def _by_order(
         result["winsorized_mean"] = about.inner_mean * ((n - 2 * cut) / n) + first * (cut / n) + last * (cut / n)
     if depth.k is None:
         for name in ("median_low", "median_high", "median_level"):
-            why[name] = f"At level {level:g} it needs more than {n} values."
+            why[name] = f"At level {significant(level)} it needs more than {n} values."
     else:
         result["median_low"], result["median_high"] = ordered[np.array(depth.ranks(n))].tolist()
         result["median_level"] = depth.level

@@ -104,7 +104,7 @@ def figure_of(
 @router.post("/plates/scenes", response=ScenesOut, openapi_extra=ENVELOPED)
 def scenes(request: SignedIn, asked: ScenesIn) -> Any:
     """What panels show, in data units; a question that changes nothing, posted since sources may be long."""
-    result, revisions = selectors.scenes(request.user, asked.sources)
+    result, revisions = selectors.scenes(request.user, asked.sources, asked.numbers)
     body = envelope({"scenes": result, "revisions": revisions})
     return HttpResponse(body, content_type="application/octet-stream")
 

@@ -3,11 +3,12 @@
 from typing import Annotated, Any, Literal, TypeVar
 
 from heron.figure.source import Source
+from heron.formatting import USUAL_NUMBERS
 from heron.tables import TableSource
 from ninja.schema import DjangoGetter
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
-from server.fields import PlainText, storable, texts_of
+from server.fields import NumberForm, PlainText, storable, texts_of
 from server.ledger.schemas import AsIf
 from server.plates.earlier import as_now
 
@@ -174,6 +175,7 @@ class PlateDocument(_Part):
     sheet: Sheet = Sheet()
     style: StyleBody
     panels: list[PlatePanel] = Field(min_length=1, max_length=MOST_PANELS)
+    numbers: NumberForm = USUAL_NUMBERS
     caption: Text = Text()
     alternative: Text = Text()
 
@@ -217,6 +219,7 @@ class TablePlateDocument(_Part):
     order: list[_Key] = Field(default=[], max_length=MOST_LINES)
     decimals: dict[_Key, Rounding] = Field(default={}, max_length=MOST_LINES)
     sizes: bool = True
+    numbers: NumberForm = USUAL_NUMBERS
     note: Annotated[PlainText, Field(max_length=4_000)] = ""
     caption: Text = Text()
     alternative: Text = Text()

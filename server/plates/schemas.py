@@ -4,11 +4,12 @@ from uuid import UUID
 from heron import tables
 from heron.figure import colours, styles
 from heron.figure.scene import Scene
+from heron.formatting import USUAL_NUMBERS
 from heron.tables import Laid, NumberTable, TableFinding
 from ninja import Schema
 from pydantic import Field, TypeAdapter, ValidationError
 
-from server.fields import PlainText
+from server.fields import NumberForm, PlainText
 from server.plates.documents import (
     MOST_PANELS,
     Name,
@@ -27,6 +28,7 @@ SceneOut = schema_of(Scene)
 
 class ScenesIn(Schema):
     sources: list[PanelSource] = Field(min_length=1, max_length=48)
+    numbers: NumberForm = USUAL_NUMBERS
 
 
 class ScenesOut(Schema):

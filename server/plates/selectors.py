@@ -17,9 +17,10 @@ from heron.figure.scene import Scene
 from heron.figure.source import Source
 from heron.figure.styles import ON_SCREEN
 from heron.figure.words import letters
+from heron.formatting import numbers_as, numbers_now
 from heron.ledger import TableView
 from heron.readings import Cancellation
-from heron.tables import NumberTable, TableSource
+from heron.tables import NumberTable
 from pydantic import TypeAdapter
 
 from server.accounts.models import User
@@ -50,20 +51,21 @@ def styles(user: User) -> list[dict[str, Any]]:
     return list(Style.objects.filter(owner=user).values_list("body", flat=True))
 
 
-def scenes(user: User, sources: Sequence[Source]) -> tuple[list[Scene], dict[str, int]]:
-    """What panels show now, and the revision of each table that they stand on."""
+def scenes(user: User, sources: Sequence[Source], numbers: str) -> tuple[list[Scene], dict[str, int]]:
+    """What panels show now, with numbers in a style; and the revision of each table that they stand on."""
     tables: dict[UUID, TableSnapshot] = {}
     for source in sources:
         if source.table not in tables:
             tables[source.table] = table_of(user, source.table)
-    result = [scene_of(tables[source.table], source) for source in sources]
+    with numbers_as(numbers):
+        result = [scene_of(tables[source.table], source) for source in sources]
     return result, {str(key): table.revision for key, table in tables.items()}
 
 
 def shown_scenes(user: User, plate: Plate | None, document: PlateDocument) -> tuple[list[Scene], dict[str, int]]:
     """What a document shows, of a frozen plate what it showed then; and the revision of each table in it."""
     if plate is None or plate.frozen is None or document.sources != document_of(plate).sources:
-        return scenes(user, document.sources)
+        return scenes(user, document.sources, document.numbers)
     held = scenes_as_now(bytes(plate.frozen))
     return unwrapped(held, Scene, "scenes"), plate.last_reviewed.get("revisions", {})
 
@@ -88,7 +90,7 @@ def table_of(user: User, table_id: UUID) -> TableSnapshot:
 
 def scene_of(table: TableSnapshot, source: Source, cancellation: Cancellation | None = None) -> Scene:
     """A panel's scene, kept while its table stands as it is."""
-    return _kept.answer((table.key, source), lambda: _built(table, source, cancellation))
+    return _kept.answer((table.key, source, numbers_now()), lambda: _built(table, source, cancellation))
 
 
 def figure_of(
@@ -98,7 +100,8 @@ def figure_of(
     seen = _sketched if sketch else scene_of
     shown = [seen(table, panel.source, cancellation) for panel in panels]
     sheet = Sheet(letters="none")
-    document = PlateDocument(sheet=sheet, style=StyleBody(**ON_SCREEN), panels=panels).model_dump(mode="json")
+    said = PlateDocument(sheet=sheet, style=StyleBody(**ON_SCREEN), panels=panels, numbers=numbers_now())
+    document = said.model_dump(mode="json")
     caption = figure.caption(document, shown)
     return {
         "panels": document["panels"],
@@ -179,10 +182,13 @@ def table_document_of(plate: TablePlate) -> TablePlateDocument:
     return TablePlateDocument.model_validate(plate.document)
 
 
-def number_table(user: User, source: TableSource) -> tuple[NumberTable, dict[str, int]]:
+def number_table(user: User, document: TablePlateDocument) -> tuple[NumberTable, dict[str, int]]:
     """What a table plate shows now, kept while its table stands as it is; and the revision of that."""
+    source = document.source
     table = table_of(user, source.table)
-    return _shown.answer((table.key, source), lambda: tables.build(source, table)), {str(table.pk): table.revision}
+    with numbers_as(document.numbers):
+        made = _shown.answer((table.key, source, document.numbers), lambda: tables.build(source, table))
+    return made, {str(table.pk): table.revision}
 
 
 def frozen_as_json(table: NumberTable, revisions: dict[str, int]) -> dict[str, Any]:
@@ -198,7 +204,7 @@ def shown_by(user: User, plate: TablePlate | None, document: TablePlateDocument)
     """What a document shows, of a frozen plate what stood in it."""
     if plate is not None and plate.frozen is not None:
         return frozen_from_json(plate.frozen)
-    return number_table(user, document.source)[0]
+    return number_table(user, document)[0]
 
 
 def numbers_in(table: NumberTable) -> list[list[Any]]:
@@ -211,7 +217,7 @@ def moved_in(user: User, plate: TablePlate) -> list[dict[str, Any]]:
     if plate.frozen is not None:
         return []
     try:
-        result, revisions = number_table(user, table_document_of(plate).source)
+        result, revisions = number_table(user, table_document_of(plate))
     except (HeronError, Refusal):
         return []
     if revisions == plate.last_reviewed.get("revisions"):
@@ -225,7 +231,7 @@ def moved_of(user: User, plate: Plate) -> list[dict[str, Any]]:
         return []
     document = document_of(plate)
     try:
-        result, revisions = scenes(user, document.sources)
+        result, revisions = scenes(user, document.sources, document.numbers)
     except Refusal:
         return []
     if revisions == plate.last_reviewed.get("revisions"):

@@ -76,10 +76,10 @@ def change(user: User, plate: AnyPlate, name: str, document: AnyDocument, versio
     require_version(held, version)
     if held.frozen is None:
         held.last_reviewed = _reviewed(user, document)
-    elif document.sources != _document_of(held).sources:
+    elif document.sources != (was := _document_of(held)).sources or document.numbers != was.numbers:
         raise Refusal(
-            422, "frozen", f"{held.name} is frozen, so what it shows stays.", where="document",
-            remedy="Let it follow its data again first.",
+            422, "frozen", f"{held.name} is frozen, so what it shows stays, and how its numbers are written.",
+            where="document", remedy="Let it follow its data again first.",
         )  # fmt: skip
     if name.strip() != held.name:
         held.name = free_name(beside(held), name.strip())
@@ -103,10 +103,11 @@ def freeze(user: User, plate: AnyPlate, *, on: bool) -> AnyPlate:
     held = held_by(user, plate)
     document = _document_of(held)
     if isinstance(held, TablePlate):
-        table, revisions = selectors.number_table(user, selectors.table_document_of(held).source)
+        table, revisions = selectors.number_table(user, selectors.table_document_of(held))
         held.frozen = selectors.frozen_as_json(table, revisions) if on else None
     else:
-        result, revisions = selectors.scenes(user, selectors.document_of(held).sources)
+        shown = selectors.document_of(held)
+        result, revisions = selectors.scenes(user, shown.sources, shown.numbers)
         held.frozen = envelope({"scenes": result, "revisions": revisions}) if on else None
     held.last_reviewed = _reviewed(user, document)
     return changed(held)
@@ -201,9 +202,9 @@ def style_all(user: User, study: Study, body: StyleBody) -> int:
 
 def _reviewed(user: User, document: AnyDocument) -> dict[str, Any]:
     if isinstance(document, TablePlateDocument):
-        table, revisions = selectors.number_table(user, document.source)
+        table, revisions = selectors.number_table(user, document)
         return {"revisions": revisions, "numbers": selectors.numbers_in(table)}
-    result, revisions = selectors.scenes(user, document.sources)
+    result, revisions = selectors.scenes(user, document.sources, document.numbers)
     return {"revisions": revisions, "numbers": selectors.numbers_of(document, result)}
 
 

@@ -4,6 +4,7 @@ import resource
 import signal
 
 from heron.errors import ReadError
+from heron.formatting import fixed
 
 MEMORY = 1_500_000_000  # bytes of addresses, of which the programs themselves take a quarter
 PROCESSOR_SECONDS = 60
@@ -28,7 +29,7 @@ def confine(descriptors: int) -> None:
 
 def too_much_memory() -> ReadError:
     return ReadError(
-        MEMORY_TAKEN, f"Opening this file takes more than {MEMORY / 1e9:.1f} GB of memory.",
+        MEMORY_TAKEN, f"Opening this file takes more than {fixed(MEMORY / 1e9, 1)} GB of memory.",
         remedy="Save its table alone, as delimited text, or in parts.",
     )  # fmt: skip
 
@@ -45,6 +46,7 @@ def ended(status: int) -> ReadError:
     if status == signal.SIGXCPU:
         return too_much_time()
     return ReadError(
-        "broke-off", f"What opened the file broke off, as it does when that takes more than {MEMORY / 1e9:.1f} GB.",
+        "broke-off",
+        f"What opened the file broke off, as it does when that takes more than {fixed(MEMORY / 1e9, 1)} GB.",
         remedy="Save the table anew as delimited text.",
     )  # fmt: skip

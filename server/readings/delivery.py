@@ -11,6 +11,7 @@ from uuid import UUID
 import heron
 from django.conf import settings
 from django.http import HttpResponse
+from heron.formatting import numbers_now
 from heron.ledger import watched
 from heron.readings import Cancellation
 
@@ -53,7 +54,7 @@ def answer_of(
 ) -> HttpResponse:
     """The answer to a question about a table at its revision, from what was computed before where it was."""
     cancellation = ViewCancellation(request.user.pk, request.headers.get("X-Heron-View"))
-    question = f"{table.pk}|{table.revision}|{request.get_full_path()}|{_code()}"
+    question = f"{table.pk}|{table.revision}|{request.get_full_path()}|{numbers_now()}|{_code()}"
     tag = hashlib.sha256(question.encode()).hexdigest()[:32]
     if f'"{tag}"' in request.headers.get("If-None-Match", ""):
         response = HttpResponse(status=304)

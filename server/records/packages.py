@@ -14,6 +14,7 @@ from django.conf import settings
 from django.utils import timezone
 from heron import figure, intake, writing
 from heron.errors import HeronError
+from heron.formatting import fixed
 from heron.report import write as write_report
 from heron.tables import caption, laid_out
 from heron.tables.writing import as_html
@@ -73,7 +74,8 @@ def _can_be_brought_in(size: int) -> None:
     if size > settings.UPLOAD_LIMIT:
         raise Refusal(
             413, "too-large-package",
-            f"The package is {size / 1e6:.0f} MB; at most {settings.UPLOAD_LIMIT / 1e6:.0f} MB are opened again here.",
+            f"The package is {fixed(size / 1e6, 0)} MB; "
+            f"at most {fixed(settings.UPLOAD_LIMIT / 1e6, 0)} MB are opened again here.",
             remedy="Remove tables that are not needed, or ask who runs this server to allow larger files.",
         )  # fmt: skip
 

@@ -47,7 +47,7 @@ def script_of(user: User, study: Study, kept: Kept) -> tuple[script.Script, list
         said = document.model_dump(mode="json")
         sources = document.sources
         try:
-            scenes, _ = plating.scenes(user, sources)
+            scenes, _ = plating.scenes(user, sources, document.numbers)
         except (HeronError, Refusal) as error:
             notes.append(f"{plate.name} is not in the script: {error.problem}")
             continue
@@ -69,7 +69,7 @@ def script_of(user: User, study: Study, kept: Kept) -> tuple[script.Script, list
 
 def _numbers(user: User, plate: TablePlate) -> script.NumbersSpec:
     document = plating.table_document_of(plate)
-    table, _ = plating.number_table(user, document.source)
+    table, _ = plating.number_table(user, document)
     said = document.caption.text if document.caption.text is not None else caption(table)
     return script.NumbersSpec(plate.name, document.model_dump(mode="json"), document.source, said)
 

@@ -3,11 +3,12 @@
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
+from heron.formatting import USUAL_NUMBERS
 from heron.report import HEADINGS
 from heron.report.text import KEY
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from server.fields import PlainText
+from server.fields import NumberForm, PlainText
 
 Words = Annotated[PlainText, Field(max_length=600)]
 Key = Annotated[str, Field(pattern=rf"^{KEY}$", max_length=60)]
@@ -66,6 +67,7 @@ class ReportDocument(_Part):
     authors: Words = ""
     paper: Literal["A4", "letter"] = "A4"
     font: Literal["serif", "sans"] = "serif"
+    numbers: NumberForm = USUAL_NUMBERS
     parts: list[AnyPart] = Field(default=[], max_length=MOST_PARTS)
 
     @model_validator(mode="after")

@@ -17,6 +17,7 @@ from heron import figure, tables
 from heron import report as core
 from heron.errors import HeronError
 from heron.figure.scene import Scene
+from heron.formatting import numbers_as
 from heron.report.composing import Kept
 from heron.report.sections import Standing, sections_of
 
@@ -101,10 +102,12 @@ def composed(user: User, study: Study, document: ReportDocument) -> Composed:
     for plate in numbers:
         kept[str(plate.pk)] = _table(user, plate)
         stands_on.append([str(plate.pk), plate.version, plate.frozen is not None])
-    used = used_by(user, figures, numbers)
-    standing = [Standing(told, table.revision, ledger.digest(table.row)[:16]) for table, told in used.tables]
+    with numbers_as(document.numbers):
+        used = used_by(user, figures, numbers)
+        standing = [Standing(told, table.revision, ledger.digest(table.row)[:16]) for table, told in used.tables]
+        written = sections_of(used.section, standing, used.software)
     stands_on += [[str(table.pk), table.revision, table.name] for table, _ in used.tables]
-    made = core.compose(said, kept, sections_of(used.section, standing, used.software))
+    made = core.compose(said, kept, written)
     moved = {
         str(plate.pk) for plate in figures if plating.moved_of(user, plate)
     } | {str(plate.pk) for plate in numbers if plating.moved_in(user, plate)}  # fmt: skip

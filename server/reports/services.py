@@ -6,6 +6,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models import Min, QuerySet
 from heron import report as core
+from heron.formatting import fixed
 from heron.report.paper import pictures_of
 
 from server import room
@@ -93,7 +94,7 @@ def run(job: Job) -> None:
         if len(body) > MOST_BYTES:
             raise Refusal(
                 413, "too-large",
-                f"The report is {len(body) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB are kept.",
+                f"The report is {fixed(len(body) / 1e6, 0)} MB; at most {fixed(MOST_BYTES / 1e6, 0)} MB are kept.",
                 remedy="Take some figures out, or make two reports of it.",
             )  # fmt: skip
         on_progress(0.9)

@@ -24,6 +24,7 @@ from heron.figure.source import (
     QuantilesSource,
     ShapeSource,
 )
+from heron.formatting import NUMBER_STYLES
 
 from server.demo import services as demo
 from server.ledger.making import TableRecipe, make
@@ -58,7 +59,9 @@ class ScriptCase(TestCase):
 
     def kept(self, name: str, *sources: dict[str, Any], **said: Any) -> Plate:
         panels = [{"source": {"table": str(self.oysters.pk), **source}} for source in sources]
-        document = PlateDocument.model_validate({"style": styles.IN_PRINT, "panels": panels, **said})
+        numbers = list(NUMBER_STYLES)[self.study.plates.count() % len(NUMBER_STYLES)]
+        of_all = {"style": styles.IN_PRINT, "panels": panels, "numbers": numbers}
+        document = PlateDocument.model_validate({**of_all, **said})
         return keep(self.user, self.study, name, "", document)
 
     def decided(self) -> None:
@@ -153,7 +156,7 @@ class ScriptCase(TestCase):
         expected, compared = [], 0
         for number, plate in enumerate(self.study.plates.all(), 1):
             document = selectors.document_of(plate)
-            scenes, _ = selectors.scenes(self.user, [panel.source for panel in document.panels])
+            scenes, _ = selectors.scenes(self.user, document.sources, document.numbers)
             expected += [
                 [plate.name, name, value, unit] for name, value, unit in selectors.numbers_of(document, scenes)
             ]
@@ -168,7 +171,7 @@ class ScriptCase(TestCase):
             for ending in ("pdf", "png"):
                 self.assertGreater(made.with_name(made.name.replace("-data.csv", f".{ending}")).stat().st_size, 2_000)
         for number, plate in enumerate(self.study.table_plates.all(), 1):
-            table, _ = selectors.number_table(self.user, selectors.table_document_of(plate).source)
+            table, _ = selectors.number_table(self.user, selectors.table_document_of(plate))
             expected += [[plate.name, name, value, unit] for name, value, unit in selectors.numbers_in(table)]
             (made,) = (folder / "out").glob(f"{number:02d}-{plate.document['source']['kind']}*.html")
             self.assertIn("<table", made.read_text())

@@ -11,6 +11,7 @@ import numpy as np
 from heron.checks import Ints
 from heron.chunked import used_in
 from heron.columns import Column
+from heron.formatting import numbers_now
 from heron.ledger import TableState, TableView, VariableView, View
 from heron.variables import SHAPING
 
@@ -140,7 +141,7 @@ class TableSnapshot(TableView):
 
     def remembered(self, question: Hashable, compute: Callable[[], Answer]) -> Answer:
         """What is worked of the table again and again: kept from the last time that it was asked for, or computed."""
-        kept: Answer = _worked.answer((self.key, question), compute)
+        kept: Answer = _worked.answer((self.key, question, numbers_now()), compute)
         return kept
 
     def _variable(self, symbol: str) -> VariableSnapshot:

@@ -2,12 +2,13 @@ import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./app/App";
-import { followTheme } from "./state/preferences";
+import { followNumbers, followTheme } from "./state/preferences";
 import "./index.css";
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content;
 if (nonce) setNonce(nonce);
 followTheme();
+followNumbers();
 const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(

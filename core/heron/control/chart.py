@@ -12,7 +12,7 @@ from heron import studentized
 from heron.checks import Floats, Ints, as_values, choose
 from heron.choices import Choice, by_id
 from heron.errors import InputError
-from heron.formatting import counted, there_are
+from heron.formatting import counted, significant, there_are
 from heron.grouping import By, groups_of
 from heron.results import Result
 
@@ -181,7 +181,7 @@ def control_chart(
     values, rows = checked.values, checked.positions
     missing = checked.length - values.size
     if values.size and float(np.abs(values).max()) > LARGEST:
-        problem = f"Values beyond {LARGEST:g} have no limits here."
+        problem = f"Values beyond {significant(LARGEST)} have no limits here."
         raise InputError("too-large", problem, where="x", remedy="Put the variable in a larger unit.")
     if baseline is not None and baseline < 2:
         raise InputError("out-of-range", "Limits rest on 2 points or more.", where="baseline")

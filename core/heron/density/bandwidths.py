@@ -11,6 +11,7 @@ from scipy import fft, optimize
 from heron.checks import choose, within
 from heron.choices import Choice, by_id
 from heron.errors import InputError
+from heron.formatting import significant
 from heron.ordered import InOrder, Ordered, ends, sd_of
 from heron.quantiles import of_sorted
 
@@ -33,7 +34,11 @@ def bandwidth_of(values: Ordered, low: float, high: float, by: float | str) -> t
         raise InputError(
             "no-spread",
             "A density needs at least 2 different values; "
-            + (f"there is one, {low:g}." if values.size == 1 else f"all {values.size} are {low:g}."),
+            + (
+                f"there is one, {significant(low)}."
+                if values.size == 1
+                else f"all {values.size} are {significant(low)}."
+            ),
             where="x",
             remedy="Give a bandwidth as a number to draw one bump.",
         )
@@ -41,7 +46,7 @@ def bandwidth_of(values: Ordered, low: float, high: float, by: float | str) -> t
     step = _recording_step(values)
     if width < step / 2:
         caution = (
-            f"The values stand in steps of {step:g}; the bandwidth was raised to half a step, "
+            f"The values stand in steps of {significant(step)}; the bandwidth was raised to half a step, "
             "so that the curve does not show the steps."
         )
         return step / 2, f"{rule}, raised to half a recording step", (caution,)

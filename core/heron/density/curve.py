@@ -10,6 +10,7 @@ from heron.checks import Checked, Floats, Ints, as_values, choose
 from heron.density.bandwidths import BandwidthRule, bandwidth_of
 from heron.density.kernels import KERNELS, Kernel, KernelChoice
 from heron.errors import InputError
+from heron.formatting import significant
 from heron.ordered import InOrder, Ordered, ends
 from heron.results import Result
 
@@ -125,7 +126,7 @@ def density_of_ordered(
     if high / 2 - low / 2 > 1e300 or 0 < high / 2 - low / 2 < 1e-290:
         raise InputError(
             "range-extreme",
-            f"The values span from {low:g} to {high:g}, too far to draw a density.",
+            f"The values span from {significant(low)} to {significant(high)}, too far to draw a density.",
             where="x",
             remedy="Set aside the extreme values, or choose a log scale.",
         )

@@ -16,7 +16,7 @@ from heron.differences.limits import LIMITS, SPREADS, LimitsChoice, Spreads, gro
 from heron.differences.tests import Test
 from heron.differences.two import LARGEST, TOO_LARGE
 from heron.errors import InputError
-from heron.formatting import sureness
+from heron.formatting import fixed, sureness
 from heron.grouping import By, Grouping, groups_of
 from heron.normality import holm
 from heron.results import Result
@@ -354,13 +354,13 @@ def words_on_differences(groups_compared: GroupsCompared, spreads: SpreadsCompar
     if test is not None and test.effect is not None:
         name = "analysis of variance, spreads taken for equal," if equal else "Welch's analysis of variance"
         said.append(
-            f"Groups account for about {100 * test.effect:.0f} % of the variance (omega squared); by {name} "
+            f"Groups account for about {fixed(100 * test.effect, 0)} % of the variance (omega squared); by {name} "
             f"{sureness(test.p_value)} a difference of means."
         )
     if groups_compared.kruskal_wallis is not None:
         said.append(f"By ranks (Kruskal and Wallis) {sureness(groups_compared.kruskal_wallis.p_value)} a difference.")
     if spreads.sd_ratio is not None:
-        words = f"The largest SD is {spreads.sd_ratio:.1f} times the smallest"
+        words = f"The largest SD is {fixed(spreads.sd_ratio, 1)} times the smallest"
         test = spreads.brown_forsythe
         said.append(f"{words}; {sureness(test.p_value)} unequal spreads." if test else f"{words}.")
     return tuple(said)

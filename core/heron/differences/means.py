@@ -10,6 +10,7 @@ from scipy import special
 from heron.checks import Floats
 from heron.differences.two import Estimate, Two, no_effect, two_groups
 from heron.errors import InputError
+from heron.formatting import significant
 from heron.grouping import By
 from heron.summary import cut_of, exponential
 
@@ -246,7 +247,9 @@ def trimmed_mean_difference(
     5.0
     """
     if not 0 <= trim < 0.5:
-        raise InputError("out-of-range", f"trim must be at least 0 and below 0.5; it is {trim:g}.", where="trim")
+        raise InputError(
+            "out-of-range", f"trim must be at least 0 and below 0.5; it is {significant(trim)}.", where="trim"
+        )
     two = two_groups(values, by, order, unit, level)
     if two.paired:
         middle, square, h = _trimmed(two.x - two.y, trim)

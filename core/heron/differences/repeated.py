@@ -10,7 +10,7 @@ from scipy import special, stats
 from heron.checks import Floats
 from heron.differences.tests import Test
 from heron.differences.two import LARGEST, TOO_LARGE
-from heron.formatting import counted, sureness
+from heron.formatting import counted, fixed, sureness
 from heron.grouping import By
 from heron.groups import paired_across
 from heron.results import Result
@@ -131,7 +131,7 @@ def words_on_repeated(result: Repeated, *, unit: str) -> tuple[str, ...]:
     if result.friedman is not None and result.friedman.effect is not None:
         said.append(
             f"by ranks within units (Friedman) {sureness(result.friedman.p_value)} a difference, Kendall's W "
-            f"{result.friedman.effect:.2f}."
+            f"{fixed(result.friedman.effect, 2)}."
         )
     if result.n_left_out:
         lack = "lacks a group and is" if result.n_left_out == 1 else "lack a group and are"

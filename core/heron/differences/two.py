@@ -8,12 +8,13 @@ from numpy.typing import ArrayLike
 
 from heron.checks import Floats, as_values, within
 from heron.errors import InputError
+from heron.formatting import significant
 from heron.grouping import By, groups_of
 from heron.groups import paired_across
 from heron.results import Result
 
 LARGEST = 1e150
-TOO_LARGE = f"Values beyond {LARGEST:g} cannot be squared, and so not be compared."
+TOO_LARGE = f"Values beyond {significant(LARGEST)} cannot be squared, and so not be compared."
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ from heron.figure.scene import Axis, Scene, drawn_at, extents, reach
 from heron.figure.styles import LEAST_LINE, LEAST_TYPE, colour_of
 from heron.figure.words import caption as written
 from heron.figure.words import letters, n_words, names_of
-from heron.formatting import counted
+from heron.formatting import counted, numbers_as, significant
 
 
 @dataclass(frozen=True)
@@ -44,6 +44,11 @@ Document = Mapping[str, Any]
 
 def check(document: Document, scenes: Sequence[Scene], caption: str | None = None) -> list[Finding]:
     """Every check of a specification over its scenes. caption: as it goes out, that written from the scenes if None."""
+    with numbers_as(document["numbers"]):
+        return _checked(document, scenes, caption)
+
+
+def _checked(document: Document, scenes: Sequence[Scene], caption: str | None) -> list[Finding]:
     caption = written(document, scenes) if caption is None else caption
     named = letters(len(scenes), "A")
     result = [*_sizes(document)]
@@ -67,6 +72,10 @@ def ends_of(axis: Axis, settings: Mapping[str, Any]) -> tuple[float, float]:
     return low, high
 
 
+def _under(least: float) -> str:
+    return f", under {significant(least)} pt"
+
+
 def _sizes(document: Document) -> list[Finding]:
     style = document["style"]
     types = {"type_size": style["type_size"], "title_size": style["title_size"]}
@@ -83,14 +92,14 @@ def _sizes(document: Document) -> list[Finding]:
     return [
         Finding(
             "type", -1, not small,
-            f"The smallest type is {least:g} pt{'' if not small else f', under {LEAST_TYPE:g} pt'}.",
-            f"make it {LEAST_TYPE:g} pt" if small else "",
+            f"The smallest type is {significant(least)} pt{_under(LEAST_TYPE) if small else ''}.",
+            f"make it {significant(LEAST_TYPE)} pt" if small else "",
             tuple(Change(("style", name), LEAST_TYPE) for name in small),
         ),
         Finding(
             "line", -1, not thin and not narrow,
-            f"The thinnest line is {thinnest:g} pt{'' if not thin and not narrow else f', under {LEAST_LINE:g} pt'}.",
-            f"make it {LEAST_LINE:g} pt" if thin or narrow else "",
+            f"The thinnest line is {significant(thinnest)} pt{_under(LEAST_LINE) if thin or narrow else ''}.",
+            f"make it {significant(LEAST_LINE)} pt" if thin or narrow else "",
             tuple(Change(path, LEAST_LINE) for path in [*(("style", name) for name in thin), *dict(narrow)]),
         ),
     ]  # fmt: skip

@@ -15,12 +15,13 @@ from matplotlib.figure import Figure
 from matplotlib.font_manager import FontProperties, fontManager
 from matplotlib.patches import PathPatch, Polygon, Rectangle
 from matplotlib.path import Path
-from matplotlib.ticker import FuncFormatter, MultipleLocator
+from matplotlib.ticker import FuncFormatter, MultipleLocator, ScalarFormatter
 
 from heron.figure.colours import LOOK, of_rank
 from heron.figure.scene import Axis, Layer, Scene, drawn_at
 from heron.figure.styles import colour_of
 from heron.figure.words import letters
+from heron.formatting import numbers_as, significant, with_marks
 
 _MM = 1 / 25.4
 _MARKERS = {
@@ -61,6 +62,13 @@ def svg_of(document: Mapping[str, Any], scenes: Sequence[Scene], faces: Mapping[
 
 
 def _save(
+    document: Mapping[str, Any], scenes: Sequence[Scene], family: str, path: FilePath | IO[bytes], **how: Any
+) -> None:
+    with numbers_as(document["numbers"]):
+        _save_as_written(document, scenes, family, path, **how)
+
+
+def _save_as_written(
     document: Mapping[str, Any], scenes: Sequence[Scene], family: str, path: FilePath | IO[bytes], **how: Any
 ) -> None:
     sheet, style = document["sheet"], document["style"]
@@ -427,6 +435,8 @@ def _axis(ax: Any, axis: Axis, settings: Mapping[str, Any], name: str, share: fl
     if scale != "linear":
         set_scale("log", base=2 if scale == "log2" else 10)
     low, high = _ends(axis, settings)
+    if scale == "linear":
+        ticks.set_major_formatter(_Marked())
     names = settings.get("names", {})
     if np.isfinite([low, high]).all() and low < high and (scale == "linear" or low > 0):
         set_ends(low if share in (0.0, 1.0) else low - (high - low) * share / (1 - share), high)
@@ -444,15 +454,24 @@ def _axis(ax: Any, axis: Axis, settings: Mapping[str, Any], name: str, share: fl
     elif settings["at"]:
         ticks.set_ticks(settings["at"])
         if names:
-            ticks.set_major_formatter(FuncFormatter(lambda value, _: _typeset(names.get(f"{value:g}", f"{value:g}"))))
+            ticks.set_major_formatter(
+                FuncFormatter(lambda value, _: _typeset(names.get(f"{value:g}", significant(value))))
+            )
     elif settings["every"] and scale == "linear":
         ticks.set_major_locator(MultipleLocator(settings["every"]))
     if axis.mirrored:
-        ticks.set_major_formatter(FuncFormatter(lambda value, _: f"{abs(value):g}"))
+        ticks.set_major_formatter(FuncFormatter(lambda value, _: significant(abs(value))))
     if axis.kind == "number" and axis.strips and not settings["at"]:
         ticks.set_ticks([tick for tick in ticks.get_ticklocs() if low <= tick <= high])
     if settings["rotation"]:
         ax.tick_params(axis=name, labelrotation=settings["rotation"])
+
+
+class _Marked(ScalarFormatter):
+    """Numbers at ticks with the marks of the plate."""
+
+    def __call__(self, value: float, pos: int | None = None) -> str:
+        return with_marks(super().__call__(value, pos).replace("\u2212", "-"))
 
 
 def _furniture(ax: Any, piece: Mapping[str, Any], scene: Scene, style: Mapping[str, Any]) -> None:
@@ -483,7 +502,9 @@ def _furniture(ax: Any, piece: Mapping[str, Any], scene: Scene, style: Mapping[s
     elif piece["kind"] == "slip":
         known = {number.name: number for number in scene.numbers}
         said = [known[name] for name in piece["names"] if name in known]
-        words = "\n".join(f"{number.name} {number.value:.{number.digits}g} {number.unit}".strip() for number in said)
+        words = "\n".join(
+            f"{number.name} {significant(number.value, number.digits)} {number.unit}".strip() for number in said
+        )
         ax.text(piece["x"] or 0.02, 1 - (piece["y"] or 0.02), words, transform=ax.transAxes, va="top", fontsize="small")
 
 

@@ -281,7 +281,7 @@ def stacked(
         at = np.arange(len(labels), dtype=np.float64)
         low = np.array([edge[j] for edge in edges], dtype=np.float64)
         high = np.array([edge[j + 1] for edge in edges], dtype=np.float64)
-        texts = tuple(f"{width:.0f}\u202f%" if width > 0 else "" for width in (high - low).tolist())
+        texts = tuple(f"{fixed(width, 0)}\u202f%" if width > 0 else "" for width in (high - low).tolist())
         layers.append(Layer("blocks", "answers", answer, at - 0.36, low, at + 0.36, high, texts=texts))
     ends = [np.concatenate((layer.y, layer.high_y)) for layer in layers]
     across = Axis(by, "", "levels", low=-0.6, high=len(labels) - 0.4, levels=tuple(labels), counts=tuple(n))

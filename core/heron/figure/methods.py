@@ -21,6 +21,7 @@ from heron.figure.source import (
     SharesSource,
     Source,
 )
+from heron.formatting import fixed, percent, significant
 from heron.frequency import CLASS_RULES
 from heron.frequency import USUAL as USUAL_RULE
 from heron.groups import BARS, CENTRES, WHISKERS
@@ -100,7 +101,7 @@ def _differences(source: DifferencesSource) -> list[Use]:
         used = how.used(level=source.level)
     else:
         told = differences.told_of(source.measure, paired=bool(source.pair))
-        used = told.used(level=source.level, trim=f"{100 * source.trim:g}")
+        used = told.used(level=source.level, trim=significant(100 * source.trim))
     return [used, *(differences.GROUP_TESTS[test].used() for test in tests)]
 
 
@@ -121,7 +122,7 @@ def _pair(source: PairSource) -> list[Use]:
         for scale, variable in ((source.x_scale, "x"), (source.y_scale, "y"))
         if scale != "as-is"
     ]
-    settings = {"scales": f" on {' and '.join(scaled)}" if scaled else "", "span": f"{100 * source.span:.0f}"}
+    settings = {"scales": f" on {' and '.join(scaled)}" if scaled else "", "span": fixed(100 * source.span, 0)}
     uses += [LINES[line].used(**settings) for line in LINES if line in source.lines]
     return [*uses, meant("robust")] if "least-squares" in source.lines else uses
 
@@ -151,7 +152,7 @@ _USES: dict[str, Callable[[Any], list[Use]]] = {
     "pair": _pair,
     "rules": _rules,
     "control": lambda source: [CHARTS[source.chart].used()],
-    "agreement": lambda source: [meant("agreement", level=f"{100 * source.level:g} %")],
+    "agreement": lambda source: [meant("agreement", level=percent(source.level))],
     "distances": lambda source: [meant("distances")],
     "influence": _influence,
 }

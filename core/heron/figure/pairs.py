@@ -12,6 +12,7 @@ from heron.figure.roles import Role
 from heron.figure.scene import Axis, Facts, Layer, Number, Ramp, Scale, Scene, SceneSeries, turned_layer
 from heron.figure.source import PairSource
 from heron.figure.spread import beyond_layers, box_layer, outline
+from heron.formatting import percent
 from heron.groups import Box
 
 
@@ -233,7 +234,7 @@ _RAMPS: dict[str, Ramp] = {
 
 
 def _share_words(share: float) -> str:
-    return f"{100 * share:g} %"
+    return percent(share)
 
 
 def _point_bars(plot: Related, cloud: Cloud, key: str) -> Iterator[Layer]:

@@ -16,6 +16,7 @@ from heron.figure.scene import Scene
 from heron.figure.source import KINDS, from_json
 from heron.figure.table import data
 from heron.figure.words import alternative, caption
+from heron.formatting import USUAL_NUMBERS
 from heron.ledger import TablesAsImports, TableView, replay_decisions
 
 _NO_TABLE = str(UUID(int=0))
@@ -119,6 +120,7 @@ def picture(
     }  # fmt: skip
     document = {
         "format": "velvet-heron-plate", "version": 4, "sheet": sheet, "style": styles.IN_PRINT, "panels": [panel],
+        "numbers": USUAL_NUMBERS,
         "caption": {"text": None, "written": ""}, "alternative": {"text": None, "written": ""},
     }  # fmt: skip
     return Picture(build(source, TableView(table.name, state)), document)

@@ -12,6 +12,7 @@ from heron.errors import InputError
 from heron.figure.scene import Axis, Facts, Lane, Layer, Number, Scale, Scene, SceneSeries, turned
 from heron.figure.source import ShapeSource
 from heron.figure.spread import beyond_layers, box_layer, outline, scatter
+from heron.formatting import significant
 from heron.frequency import Classes
 from heron.groups import Box
 from heron.normality import NormalCurve
@@ -230,7 +231,7 @@ def _box(part: Shape, box: Box, key: str, wide: float, source: ShapeSource) -> l
         result.append(
             Layer("line", "fences", key, np.repeat(at, 3), np.tile([-high, high, np.nan], at.size), upright=False)
         )
-        texts = tuple(f"{value:.4g}".replace("-", "\u2212") for value in at)
+        texts = tuple(significant(value, 4) for value in at)
         result.append(
             Layer("words", "fences", key, at, np.full(at.size, high), low=at, high=at, texts=texts, upright=False)
         )

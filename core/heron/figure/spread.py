@@ -9,7 +9,7 @@ from heron import thinning
 from heron.checks import Floats, Ints
 from heron.figure.scene import Axis, Facts, Lane, Layer, Number, Scene, SceneSeries, turned
 from heron.figure.source import CumulativeSource
-from heron.formatting import grouped
+from heron.formatting import fixed, grouped
 from heron.frequency import Classes, ValueCounts
 from heron.groups import Box
 from heron.quantiles import distribution
@@ -116,7 +116,7 @@ def counted(value_counts: ValueCounts, title: str, facts: Facts, *, percents: bo
     sizes = np.array([row.count for row in value_counts.rows], dtype=np.float64)
     layers = [Layer("blocks", "classes", "", at - 0.36, np.zeros(at.size), at + 0.36, heights, value=sizes)]
     if written:
-        texts = tuple(f"{grouped(row.count)}  ({row.percent:.1f}\u202f%)" for row in value_counts.rows)
+        texts = tuple(f"{grouped(row.count)}  ({fixed(row.percent, 1)}\u202f%)" for row in value_counts.rows)
         layers.append(Layer("words", "values", "", at, heights, low=heights, high=heights, texts=texts))
     levels = Axis(title, "", "levels", low=-0.6, high=len(labels) - 0.4, levels=labels)
     top = float(heights.max(initial=0.0)) or 1.0

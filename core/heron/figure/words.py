@@ -6,7 +6,7 @@ from typing import Any
 
 from heron.figure.roles import ROLES
 from heron.figure.scene import Axis, Facts, Scene
-from heron.formatting import counted, grouped, typeset
+from heron.formatting import counted, grouped, numbers_as, significant, typeset
 
 _MANY = 8
 
@@ -98,6 +98,11 @@ def caption(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
 
     Sentences that all panels share are told once, at the end.
     """
+    with numbers_as(document["numbers"]):
+        return _caption(document, scenes)
+
+
+def _caption(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
     parts = [_sentences(scene, panel) for scene, panel in zip(scenes, document["panels"], strict=True)]
     extra = [_furniture_words(panel) for panel in document["panels"]]
     for facts, more in zip(parts, extra, strict=True):
@@ -125,6 +130,11 @@ def axis_title(axis: Axis) -> str:
 
 def alternative(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
     """The alternative text of the figure: its kind, its axes with their ends, and its main numbers."""
+    with numbers_as(document["numbers"]):
+        return _alternative(document, scenes)
+
+
+def _alternative(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
     named = letters(len(scenes), document["sheet"]["letters"])
     said = [f"A figure of {len(scenes)} panels."] if len(scenes) > 1 else []
     for letter, scene, panel in zip(named, scenes, document["panels"], strict=True):
@@ -137,7 +147,7 @@ def alternative(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
         numbers = scene.numbers[:12]
         if numbers:
             listed = "; ".join(
-                f"{number.name} {_number(number.value, number.digits)}{_unit(number.unit)}" for number in numbers
+                f"{number.name} {significant(number.value, number.digits)}{_unit(number.unit)}" for number in numbers
             )
             text += f" {listed}{' and others' if len(scene.numbers) > 12 else ''}."
         said.append(f"Panel {letter}: {text}" if letter else text)
@@ -159,12 +169,8 @@ def _axis_words(side: str, axis: Axis, settings: Mapping[str, Any]) -> str:
     )
     log = ", logarithmic" if scale_of(axis, settings) != "linear" else ""
     title = axis.title if settings["title"] is None else settings["title"]
-    return f"{name}: {title} from {_number(low, 3)} to {_number(high, 3)}{_unit(axis.unit)}{log}."
+    return f"{name}: {title} from {significant(low, 3)} to {significant(high, 3)}{_unit(axis.unit)}{log}."
 
 
 def _unit(unit: str) -> str:
     return f" {unit}" if unit else ""
-
-
-def _number(value: float, digits: int) -> str:
-    return f"{value:.{digits}g}".replace("-", "\u2212")

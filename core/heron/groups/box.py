@@ -11,6 +11,7 @@ from numpy.typing import ArrayLike
 from heron.checks import Checked, Floats, Ints, as_values, choose, to_the_largest, within
 from heron.choices import Choice, Option, by_id
 from heron.errors import InputError
+from heron.formatting import significant
 from heron.grouping import By, Grouping, groups_of
 from heron.ordered import InOrder, Ordered, ends
 from heron.quantiles import DEFINITIONS, Definition, of_sorted
@@ -172,7 +173,7 @@ def boxes(
     """
     choose(quantile_definition, DEFINITIONS, where="quantile_definition")
     if not reach >= 0:
-        raise InputError("out-of-range", f"reach must be 0 or more; it is {reach:g}.", where="reach")
+        raise InputError("out-of-range", f"reach must be 0 or more; it is {significant(reach)}.", where="reach")
     choose(whiskers, WHISKERS, where="whiskers")
     within(share, above=0, below=0.5, where="share")
     checked = as_values(values, where="values")

@@ -9,6 +9,7 @@ from numpy.typing import ArrayLike
 from heron import resampling, summary
 from heron.checks import TOO_LARGE_TO_WRITE, Floats, Ints, as_values, choose, within
 from heron.errors import InputError
+from heron.formatting import significant
 from heron.grouping import By, groups_of
 from heron.groups.bars import BARS, CENTRES, BarChoice, Bars, Centre, CentreChoice, Sample, fitting
 from heron.ordered import InOrder, Ordered
@@ -184,8 +185,8 @@ def _check_choices(centre: Centre, bars: Bars, level: float, percents: tuple[flo
     if not 0 <= percents[0] < percents[1] <= 100:
         raise InputError(
             "out-of-range",
-            f"The lower percent point must lie below the upper, from 0 to 100; they are {percents[0]:g} and "
-            f"{percents[1]:g}.",
+            f"The lower percent point must lie below the upper, from 0 to 100; they are {significant(percents[0])} and "
+            f"{significant(percents[1])}.",
             where="percents",
         )
 

@@ -9,6 +9,7 @@ from numpy.typing import ArrayLike
 from scipy import optimize, stats
 
 from heron.checks import Floats, Ints, as_values, within
+from heron.formatting import significant
 from heron.grouping import By, groups_of
 from heron.results import Result
 
@@ -107,7 +108,7 @@ def components(
     if k * p > MOST_CELLS:
         return without("There are too many units in too many groups.")
     if float(np.abs(x).max()) > _LARGEST:
-        return without(f"Values beyond {_LARGEST:g} cannot be squared.")
+        return without(f"Values beyond {significant(_LARGEST)} cannot be squared.")
     x = x - x.mean()
     scale = float(np.abs(x).max())
     if scale == 0:

@@ -1,6 +1,6 @@
 """What a careful colleague would say of groups and their bars."""
 
-from heron.formatting import counted
+from heron.formatting import counted, significant
 from heron.groups.bars import BARS, told_bars
 from heron.groups.centres import Centres
 
@@ -29,7 +29,7 @@ def words_on_groups(centres: Centres, *, unit: str) -> tuple[str, ...]:
     if drawn:
         widest = max(drawn, key=lambda group: (group.high or 0) - (group.low or 0))
         width = (widest.high or 0) - (widest.low or 0)
-        said.append(f"The widest is that of {widest.label or 'all rows'}, {width:.3g}{units}.")
+        said.append(f"The widest is that of {widest.label or 'all rows'}, {significant(width, 3)}{units}.")
     skewed = fits_badly(centres)
     if skewed:
         said.append(

@@ -9,6 +9,7 @@ from numpy.typing import ArrayLike
 
 from heron.checks import Floats, Ints, same_length
 from heron.errors import InputError
+from heron.formatting import significant
 
 _MOST_LEVELS = 200
 _LARGEST = 1e150
@@ -172,7 +173,7 @@ def check_size(terms: Terms, n: int, largest: float, largest_response: float) ->
     if max(largest, largest_response) > _LARGEST:
         raise InputError(
             "too-large",
-            f"Values beyond {_LARGEST:g} cannot be squared, and so not be fitted.",
+            f"Values beyond {significant(_LARGEST)} cannot be squared, and so not be fitted.",
             where="predictors",
             remedy="Put the variable in a larger unit.",
         )

@@ -6,6 +6,7 @@ import zipfile
 import zlib
 
 from heron.errors import ReadError
+from heron.formatting import fixed
 
 MOST_UNPACKED = 2_000_000_000
 MOST_ENTRIES = 100_000
@@ -35,7 +36,7 @@ def open_archive(data: bytes) -> zipfile.ZipFile:
     if size > MOST_UNPACKED:
         raise ReadError(
             "too-large-inside",
-            f"The file opens to {size / 1e9:.1f} GB; at most {MOST_UNPACKED / 1e9:.0f} GB is opened.",
+            f"The file opens to {fixed(size / 1e9, 1)} GB; at most {fixed(MOST_UNPACKED / 1e9, 0)} GB is opened.",
             remedy="Save the table as delimited text.",
         )
     if len(entries) > MOST_ENTRIES or len({entry.filename for entry in entries}) < len(entries):

@@ -9,6 +9,7 @@ import pyarrow.compute as pc
 from pyarrow import parquet
 
 from heron.errors import ReadError
+from heron.formatting import fixed
 from heron.intake.archive import MOST_UNPACKED
 from heron.intake.found import Guess
 from heron.intake.raw import Raw, storable_cells
@@ -111,7 +112,7 @@ def _check_bytes(size: int) -> None:
     if size > MOST_UNPACKED:
         raise ReadError(
             "too-large-inside",
-            f"The file opens to {size / 1e9:.1f} GB; at most {MOST_UNPACKED / 1e9:.0f} GB is opened.",
+            f"The file opens to {fixed(size / 1e9, 1)} GB; at most {fixed(MOST_UNPACKED / 1e9, 0)} GB is opened.",
             remedy="Save it in parts.",
         )
 

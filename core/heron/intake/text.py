@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 
 from heron.errors import ReadError
+from heron.formatting import fixed
 from heron.intake.found import Guess
 
 Encoding = Literal["utf-8", "utf-16", "latin-1", "windows-1252"]
@@ -115,7 +116,7 @@ def _check_lines(text: bytes) -> None:
             length = (length if length >= 0 else len(text)) - start
             raise ReadError(
                 "line-too-long",
-                f"Line {text.count(bytes([10]), 0, start) + 1} is {length / 1e6:.1f} MB long; at most "
+                f"Line {text.count(bytes([10]), 0, start) + 1} is {fixed(length / 1e6, 1)} MB long; at most "
                 f"{LONGEST_LINE // 10**6} MB is read.",
                 remedy="Is this a table? Check how its lines end.",
             )

@@ -11,7 +11,7 @@ from scipy import special, stats
 
 from heron.checks import Floats, as_values
 from heron.choices import Choice, by_id
-from heron.formatting import grouped, there_are
+from heron.formatting import fixed, grouped, p_with_sign, there_are
 from heron.moments import Moments, moments_of, safe_unit
 from heron.normality import simulated
 from heron.normality.scores import blom_score, blom_scores
@@ -301,7 +301,7 @@ def _shapiro(z: Floats | None, n: int) -> TestResult:
         return TestResult(
             None,
             None,
-            f"Its p value is valid to {SHAPIRO_UP_TO:,} values; there are {n:,}. See the other checks.",
+            f"Its p value is valid to {grouped(SHAPIRO_UP_TO)} values; there are {grouped(n)}. See the other checks.",
         )
     if n < 3:
         return TestResult(None, None, f"It needs at least 3 values; {there_are(n)}.")
@@ -313,7 +313,7 @@ def _shapiro(z: Floats | None, n: int) -> TestResult:
 
 def _tested(z: Floats | None, n: int, least: int, test: Callable[[Floats], tuple[float, float]]) -> TestResult:
     if n < least:
-        return TestResult(None, None, f"It needs at least {least:,} values; {there_are(n)}.")
+        return TestResult(None, None, f"It needs at least {grouped(least)} values; {there_are(n)}.")
     if z is None:
         return TestResult(None, None, "All values are the same.")
     statistic, p_value = test(z)
@@ -397,11 +397,11 @@ def _words(
 ) -> tuple[str, ...]:
     if evidence is None or test.statistic is None or test.p_value is None:
         return (f"Normality cannot be judged: {(test.reason or '')[:1].lower()}{(test.reason or '')[1:]}",)
-    p = "p < 0.001" if test.p_value < 0.001 else f"p = {test.p_value:.3f}"
-    figures = f"{TESTS[name].told()} = {test.statistic:.3f}, {p}"
+    p = f"p {p_with_sign(test.p_value)}"
+    figures = f"{TESTS[name].told()} = {fixed(test.statistic, 3)}, {p}"
     words = [f"{evidence.capitalize()} evidence against a normal distribution ({figures})."]
     if correlation is not None and skewness is not None:
-        shown = f"{skewness:.2f}".replace("-", "\u2212")
+        shown = fixed(skewness, 2)
         words.append(f"{_size(correlation, n)}, skewness {shown}.")
     if n > 300:
         words.append(f"With {grouped(n)} values even small departures become significant: judge by their size.")
@@ -413,10 +413,12 @@ def _words(
 def _size(correlation: float, n: int) -> str:
     """How large a departure is: first whether normal samples of the same size show as much."""
     digits = 3 if n <= 300 else 4
-    told = f"Q-Q correlation {correlation:.{digits}f}"
+    told = f"Q-Q correlation {fixed(correlation, digits)}"
     usual = simulated.usual_correlation(n) if n >= 4 else -1.0
     if correlation >= usual:
-        reached = f" (19 of 20 reach {usual:.{digits}f})" if n >= 4 else ""
+        reached = f" (19 of 20 reach {fixed(usual, digits)})" if n >= 4 else ""
         return f"Normal samples of {grouped(n)} values depart as much: {told}{reached}"
     size = "small" if correlation >= 0.99 else "moderate" if correlation >= 0.95 else "large"
-    return f"The departure is {size}: {told} (19 of 20 normal samples of {grouped(n)} values reach {usual:.{digits}f})"
+    return (
+        f"The departure is {size}: {told} (19 of 20 normal samples of {grouped(n)} values reach {fixed(usual, digits)})"
+    )

@@ -13,7 +13,7 @@ from scipy import special
 from heron.checks import Floats, Ints, as_values, choose, within
 from heron.choices import Choice, by_id
 from heron.errors import InputError
-from heron.formatting import there_are
+from heron.formatting import grouped, significant, there_are
 from heron.results import Result
 
 Family = Literal["normal", "log-normal", "weibull", "exponential", "gamma"]
@@ -116,7 +116,7 @@ def fit_family(x: ArrayLike, *, family: Family = "normal", level: float = 0.95) 
     order = np.argsort(checked.values, kind="stable")
     ordered = checked.values[order]
     if ordered[0] == ordered[-1]:
-        raise InputError("no-spread", f"All {n} values are {ordered[0]:g}.", where="x")
+        raise InputError("no-spread", f"All {n} values are {significant(ordered[0])}.", where="x")
     _check_range(checked.values, checked.positions, family, how)
     # Parameters are found on values near 1, and scaled back: scale families, and the normal by its SD.
     unit = float(np.max(np.abs(ordered)))
@@ -130,7 +130,7 @@ def fit_family(x: ArrayLike, *, family: Family = "normal", level: float = 0.95) 
         with np.errstate(over="ignore"):
             low, high = (side * unit for side in _band(family, parameters, n, level))
     else:
-        reason = f"The band is simulated for up to {BANDS_UP_TO:,} values; there are {n:,}."
+        reason = f"The band is simulated for up to {grouped(BANDS_UP_TO)} values; there are {grouped(n)}."
         undefined = {"low": reason, "high": reason}
     return Fitted(
         family,

@@ -10,7 +10,7 @@ from scipy import special
 
 from heron.checks import Checked, Floats, Ints, as_values, choose, to_the_largest, within
 from heron.errors import InputError
-from heron.formatting import there_are
+from heron.formatting import grouped, significant, there_are
 from heron.normality.scores import blom_score, blom_scores
 from heron.quantiles import of_sorted
 from heron.results import Result
@@ -114,7 +114,7 @@ def quantile_plot(
     if ordered[0] == ordered[-1]:
         raise InputError(
             "no-spread",
-            f"A Q-Q plot needs at least 2 different values; all {n} are {ordered[0]:g}.",
+            f"A Q-Q plot needs at least 2 different values; all {n} are {significant(ordered[0])}.",
             where="x",
         )
     scores = blom_scores(n)
@@ -132,7 +132,9 @@ def quantile_plot(
     else:
         half = _large_sample_half_width(scores, n, level)
         bands = np.stack((scores - half, scores + half))
-        reason = f"The simultaneous band is simulated for up to {SIMULATED_UP_TO:,} values; there are {n:,}."
+        reason = (
+            f"The simultaneous band is simulated for up to {grouped(SIMULATED_UP_TO)} values; there are {grouped(n)}."
+        )
         undefined = {"simultaneous_low": reason, "simultaneous_high": reason}
     with np.errstate(over="ignore"):
         limits = to_the_largest(intercept + slope * bands)

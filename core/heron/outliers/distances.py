@@ -11,6 +11,7 @@ from scipy import special, stats
 
 from heron.checks import Floats, Ints, same_length, within
 from heron.errors import InputError
+from heron.formatting import fixed
 from heron.outliers.mcd import consistency, mcd
 from heron.results import Result
 
@@ -213,7 +214,7 @@ def middle_of(
     elif rows < _EXACT_BELOW:
         m = _freedom(rows, p, (rows + p + 1) // 2)
         cutoff = math.sqrt(p * m / (m - p + 1) * float(stats.f.ppf(share, p, m - p + 1)))
-        reference = f"F({p}, {m - p + 1:.1f})"
+        reference = f"F({p}, {fixed(m - p + 1, 1)})"
     else:
         limit = float(special.chdtri(p, 1 - share))
         inside = fitted[_squared(fitted, centre, covariance) <= limit]

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from heron.formatting import counted, grouped
+from heron.formatting import counted, grouped, significant
 from heron.outliers.rules import RULES, Rule
 from heron.summary import Summary
 
@@ -75,10 +75,10 @@ def decided_words(decided: Decided, unit: str) -> str:
 
 
 def _moved(before: Summary, after: Summary, unit: str) -> str:
-    if None in (before.mean, after.mean) or (before.mean, before.sd) == (after.mean, after.sd):
+    if before.mean is None or after.mean is None or (before.mean, before.sd) == (after.mean, after.sd):
         return ""
     units = f" {unit}" if unit else ""
-    words = f"This moves the mean from {before.mean:.4g} to {after.mean:.4g}{units}"
+    words = f"This moves the mean from {significant(before.mean, 4)} to {significant(after.mean, 4)}{units}"
     if before.sd is not None and after.sd is not None:
-        words += f" and the SD from {before.sd:.4g} to {after.sd:.4g}{units}"
+        words += f" and the SD from {significant(before.sd, 4)} to {significant(after.sd, 4)}{units}"
     return f"{words} (n {before.n} to {after.n})." if before.n != after.n else f"{words}."

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from heron.formatting import counted, grouped
+from heron.formatting import counted, fixed, grouped, significant
 from heron.outliers.distances import Distances
 from heron.outliers.rules import RULES, Rule
 
@@ -43,7 +43,7 @@ def words_on_flags(
             f"All rules agree on {grouped(counts.agreed) if counts.agreed else 'none'}." if n_flagged > 1 else ""
         )
     if n_flagged <= FEW_FLAGGED:
-        listed = ", ".join(f"{value:.6g}{' ' + unit if unit else ''} in row {row}" for row, value in few)
+        listed = ", ".join(f"{significant(value, 6)}{' ' + unit if unit else ''} in row {row}" for row, value in few)
         said.append(f"{'It is' if n_flagged == 1 else 'They are'} {listed}.")
     one_sided = not 0.1 <= counts.above / n_flagged <= 0.9
     if n_flagged > max(0.015 * n, FEW_FLAGGED) and "skew-fences" not in rules and one_sided:
@@ -63,8 +63,8 @@ def words_on_distances(distances: Distances) -> tuple[str, ...]:
 def words_on_far_rows(n: int, far: int, hidden: int, *, cutoff: float, n_fitted: int) -> tuple[str, ...]:
     """The same of n rows, of which `far` lie beyond the cut-off, `hidden` of these not by the plain distance."""
     if far == 0:
-        return (f"None of {counted(n, 'row')} lies beyond {cutoff:.2f}, where 2.5 % of normal data would.",)
-    said = [f"{counted(far, 'row')} of {grouped(n)} {'lies' if far == 1 else 'lie'} beyond {cutoff:.2f}; "]
+        return (f"None of {counted(n, 'row')} lies beyond {fixed(cutoff, 2)}, where 2.5 % of normal data would.",)
+    said = [f"{counted(far, 'row')} of {grouped(n)} {'lies' if far == 1 else 'lie'} beyond {fixed(cutoff, 2)}; "]
     said[0] += f"of normal data about {grouped(round(0.025 * n))} would."
     if far > 0.1 * n:
         said.append("So many speak for a skewed or bent shape rather than for far rows: try logs of these variables.")

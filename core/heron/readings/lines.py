@@ -10,7 +10,7 @@ from heron import relation, thinning
 from heron.checks import Floats, Ints
 from heron.chunked import Of2, line_in
 from heron.errors import InputError
-from heron.formatting import counted, typeset
+from heron.formatting import counted, significant, typeset
 from heron.grouping import Grouping
 from heron.ledger import Levels, Series, VariableView, in_rounds
 from heron.readings.cancellation import Cancellation
@@ -213,16 +213,16 @@ def _fit_words(groups: list[FittedGroup], slopes: relation.Slopes | None, names:
             said.append(f"{counted(fit.n_off_scale, 'pair')}{of} cannot stand on these scales.")
         if fit.y_scale == "log10" and fit.smearing is not None:
             said.append(
-                f"The curve{of} follows the median of {names[1]}; its mean lies {fit.smearing:.3g} times as high "
-                "(smearing factor)."
+                f"The curve{of} follows the median of {names[1]}; its mean lies {significant(fit.smearing, 3)} times "
+                "as high (smearing factor)."
             )
         if group.median is not None and group.median.sampled:
             said.append(f"The line of median slopes{of} looks at a seeded sample of {group.median.n_slopes} slopes.")
-    if slopes is not None and slopes.p_value is not None:
+    if slopes is not None and slopes.statistic is not None and slopes.p_value is not None:
         sure = "strong" if slopes.p_value < 0.01 else "some" if slopes.p_value < 0.05 else "little"
         said.append(
-            f"There is {sure} evidence that slopes differ between groups (F {slopes.statistic:.3g} on {slopes.df1} and "
-            f"{slopes.df2} degrees of freedom)."
+            f"There is {sure} evidence that slopes differ between groups (F {significant(slopes.statistic, 3)} on "
+            f"{slopes.df1} and {slopes.df2} degrees of freedom)."
         )
     if groups and groups[0].fit is not None and not said:
         said.append("The residuals neither bend nor fan more than chance allows.")

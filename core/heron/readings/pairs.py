@@ -13,7 +13,7 @@ from heron.checks import Floats, Ints
 from heron.chunked import NoPairs, Of2, PairSums, Products, Ranked, board_in, lost_rows, ranked_in
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
-from heron.formatting import counted, grouped, typeset
+from heron.formatting import counted, fixed, grouped, typeset
 from heron.ledger import Chunks, Levels, TableView, VariableView, in_rounds
 from heron.readings.cancellation import Cancellation
 from heron.readings.estimates import bars_named, ends_in, odd_ends
@@ -293,7 +293,7 @@ def _of_all(found: relation.Correlations, sums: PairSums, ranked: Ranked, level:
 def _at_most(bound: float) -> str:
     """A small number in one digit, rounded up."""
     decimals = -math.floor(math.log10(bound))
-    return f"{math.ceil(bound * 10.0**decimals - 1e-9) / 10.0**decimals:.{decimals}f}"
+    return fixed(math.ceil(bound * 10.0**decimals - 1e-9) / 10.0**decimals, decimals)
 
 
 def _short(correlations: relation.Correlations) -> relation.Correlations:
@@ -420,7 +420,7 @@ def enclosed(x: VariableView, y: VariableView, outline_x: Sequence[float], outli
 
 
 def _gain(gain: float) -> str:
-    return f"{gain:.1f}" if gain < 1_000 else grouped(round(gain))
+    return fixed(gain, 1) if gain < 1_000 else grouped(round(gain))
 
 
 @dataclass(frozen=True)

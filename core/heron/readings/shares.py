@@ -7,7 +7,7 @@ import numpy as np
 from heron import groups
 from heron.association import Association, of_counts, words_on_association
 from heron.errors import InputError
-from heron.formatting import counted, typeset
+from heron.formatting import counted, fixed, percent, typeset
 from heron.groups import TwoShares
 from heron.ledger import Used, VariableView
 from heron.readings.cancellation import Cancellation
@@ -112,8 +112,8 @@ def _words(parts: tuple[SharedGroup, ...], chosen: list[str], level: float, shar
     if shares.two is not None:
         two = shares.two
         said.append(
-            f"They differ by {100 * two.difference:.1f} percentage points, {100 * two.difference_low:.1f} to "
-            f"{100 * two.difference_high:.1f} at {100 * level:g} %."
+            f"They differ by {fixed(100 * two.difference, 1)} percentage points, "
+            f"{fixed(100 * two.difference_low, 1)} to {fixed(100 * two.difference_high, 1)} at {percent(level)}."
         )
     few = [part.found.label for part in parts if 0 < part.found.n < 10]
     if few:
@@ -125,4 +125,4 @@ def _words(parts: tuple[SharedGroup, ...], chosen: list[str], level: float, shar
 
 
 def _percent(share: float) -> str:
-    return f"{100 * share:.1f} %"
+    return f"{fixed(100 * share, 1)} %"

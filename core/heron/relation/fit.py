@@ -11,6 +11,7 @@ from numpy.typing import ArrayLike
 from heron.checks import Floats, Ints, choose, within
 from heron.choices import Choice, by_id
 from heron.errors import InputError
+from heron.formatting import significant, with_marks
 from heron.least_squares import Simple, curvature, fanning, simple, unfit
 from heron.relation.correlations import pairs
 from heron.results import Result
@@ -358,7 +359,7 @@ def predict(fit: Fit, x: float) -> Predicted:
     """
     u = forth(fit.x_scale, np.array([x]))
     if not np.isfinite(u).all():
-        raise InputError("off-scale", f"{x:g} cannot stand on the scale of x.", where="at")
+        raise InputError("off-scale", f"{significant(x)} cannot stand on the scale of x.", where="at")
     middle = fit.intercept + fit.slope * u
     result = [back(fit.y_scale, middle)]
     for of_one in (False, True):
@@ -408,8 +409,6 @@ def carried_back(fit: Fit, x: str, y: str, *, digits: int = 4) -> str:
 
 
 def _number(value: float, digits: int) -> str:
-    text = f"{value:.{digits}g}"
-    if "e" in text:
-        part, power = text.split("e")
-        return f"{part} × 10^{{{int(power)}}}".replace("-", "−")
-    return text.replace("-", "−")
+    part, _, power = f"{value:.{digits}g}".partition("e")
+    raised = str(int(power)).replace("-", "−") if power else ""
+    return f"{with_marks(part)} × 10^{{{raised}}}" if raised else with_marks(part)

@@ -12,6 +12,7 @@ from scipy import special
 from heron.checks import Floats, within
 from heron.choices import Choice, Option, by_id
 from heron.errors import InputError, NotInstalled
+from heron.formatting import significant
 from heron.grouping import By, groups_of
 from heron.least_squares import simple, unfit
 from heron.normality import holm
@@ -203,7 +204,7 @@ def smooth_line(x: ArrayLike, y: ArrayLike, *, span: float = 2 / 3, passes: int 
     except ModuleNotFoundError as error:
         raise NotInstalled("statsmodels", "script") from error
     if not 0.02 <= span <= 1:
-        raise InputError("out-of-range", f"The span lies from 0.02 to 1; it is {span:g}.", where="span")
+        raise InputError("out-of-range", f"The span lies from 0.02 to 1; it is {significant(span)}.", where="span")
     a, b, known = pairs(x, y)
     if known.size < 5 or a.min() == a.max():
         raise InputError("too-few-pairs", "A lowess curve needs 5 pairs with different x.", where="x")

@@ -14,6 +14,7 @@ from scipy import stats
 from heron.checks import Floats
 from heron.columns import NUMBER_KINDS, Column
 from heron.errors import InputError
+from heron.formatting import grouped
 from heron.quantiles import of_sorted
 
 LONGEST = 10_000
@@ -73,7 +74,7 @@ def parse(text: str) -> Expression:
     if len(text) > LONGEST:
         raise InputError(
             "expression",
-            f"It has {len(text):,} characters; at most {LONGEST:,} are read.",
+            f"It has {grouped(len(text))} characters; at most {grouped(LONGEST)} are read.",
             where=f"expression:{LONGEST}",
         )
     plain = text.replace("\u2212", "-").replace("\u00d7", "*").replace("\n", " ").replace("\r", " ").replace("\t", " ")

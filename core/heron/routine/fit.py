@@ -9,7 +9,7 @@ import numpy as np
 from heron.columns import NUMBER_KINDS, Column, Kind, Table
 from heron.derived import sources_of
 from heron.errors import HeronError
-from heron.formatting import counted, grouped
+from heron.formatting import counted, grouped, significant
 from heron.ledger import TablesAsImports, TableState, replay_decisions
 from heron.numbering import Runs, first_rows, joined, n_rows_of, to_runs, up_to, without
 from heron.routine.steps import Step, as_decisions
@@ -171,7 +171,7 @@ def _of_values(known: Known, column: Column, steps: Sequence[Step]) -> list[Conf
         high = np.inf if known.upper is None else known.upper
         rows = np.flatnonzero((column.numbers < low) | (column.numbers > high)) + 1
         if rows.size:
-            ends = [f"{name} {end:g}" for name, end in (("below", low), ("above", high)) if np.isfinite(end)]
+            ends = [f"{name} {significant(end)}" for name, end in (("below", low), ("above", high)) if np.isfinite(end)]
             lie = "lies" if rows.size == 1 else "lie"
             words = f"{counted(rows.size, 'value')} of {known.label} {lie} {' or '.join(ends)}."
             result.append(_with_rows("out-of-bounds", known.symbol, speaking, words, rows))

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from heron.figure.source import Source
+from heron.formatting import USUAL_NUMBERS
 from heron.script import numbers, tables
 from heron.script.code import comment, indented
 from heron.script.spec import NumbersSpec, PlateSpec, Script, TableSpec
@@ -16,6 +17,7 @@ _IMPORTS = (
     *((name, f"from heron import {name}") for name in ("figure", "intake", "ledger", "rearranging", "simulation")),
     ("numbers_in", "from heron import tables as numbers_in"),
     ("draw", "from heron.figure.draw import draw"),
+    ("numbers_as", "from heron.formatting import numbers_as"),
     ("write_table", "from heron.tables.writing import write as write_table"),
     *((name, f"from heron.script.standing import {name}") for name in (
         "agree", "called", "frame", "levels", "rows", "table_of", "tried",
@@ -121,13 +123,13 @@ def _imports(text: str) -> list[str]:
 def _plate(file: str, plate: PlateSpec, by_key: Mapping[str, TableSpec]) -> list[str]:
     lines = ["", f"# {'-' * 100}", *comment(f"Plate: {plate.name}"), *comment(plate.caption), "scenes = []"]
     for source in plate.sources:
-        lines += ["", *_panel(source, by_key[str(source.table)])]
+        lines += ["", *_panel(source, by_key[str(source.table)], plate.document["numbers"])]
     return [*lines, f"finish({plate.name!r}, {file!r}, scenes)"]
 
 
-def _panel(source: Source, table: TableSpec) -> list[str]:
+def _panel(source: Source, table: TableSpec, numbers_as: str) -> list[str]:
     """A panel built of its source, and its numbers recomputed beside it."""
-    lines = [f"scene = figure.build(figure.from_json({source.to_json()!r}), {table.python})"]
+    lines = _written_in(numbers_as, f"scene = figure.build(figure.from_json({source.to_json()!r}), {table.python})")
     view = f"{table.python}"
     if source.only:
         view += f".narrowed({source.only.by!r}, {source.only.level!r})"
@@ -143,10 +145,18 @@ def _panel(source: Source, table: TableSpec) -> list[str]:
     return [*lines, "scenes.append(scene)"]
 
 
+def _written_in(style: str, line: str) -> list[str]:
+    """A line whose words write numbers in a style."""
+    return [line] if style == USUAL_NUMBERS else [f"with numbers_as({style!r}):", *indented([line])]
+
+
 def _numbers(file: str, numbers: NumbersSpec, table: str) -> list[str]:
     return [
         "", f"# {'-' * 100}", *comment(f"Table: {numbers.name}"), *comment(numbers.caption),
-        f"made = numbers_in.build(numbers_in.from_json({numbers.source.to_json()!r}), {table})",
+        *_written_in(
+            numbers.document["numbers"],
+            f"made = numbers_in.build(numbers_in.from_json({numbers.source.to_json()!r}), {table})",
+        ),
         f"finish_table({numbers.name!r}, {file!r}, made)",
     ]  # fmt: skip
 
@@ -160,6 +170,7 @@ def document_of(plate: PlateSpec) -> dict[str, Any]:
     return {
         "sheet": plate.document["sheet"],
         "style": plate.document["style"],
+        "numbers": plate.document["numbers"],
         "panels": panels,
         "caption": plate.caption,
     }

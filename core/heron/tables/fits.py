@@ -5,7 +5,7 @@ import math
 import numpy as np
 
 from heron.figure.build.context import Context, named, titled
-from heron.formatting import counted, decimals_for, grouped, typeset
+from heron.formatting import counted, decimals_for, fixed, grouped, percent, significant, typeset
 from heron.readings.influence import InfluenceFound, RelationSettings, measured
 from heron.tables.record import Cell, Column, Footnote, NumberTable, Row, cell, count_of, p_of
 from heron.tables.source import InfluenceTableSource, RegressionSource
@@ -45,10 +45,10 @@ def regression_table(context: Context, source: RegressionSource) -> NumberTable:
             (cell("{}", fit.sigma, decimals=decimals_for(found.response.decimals, fit.sigma)), *empty),
         ),
     ]  # fmt: skip
-    percent = f"{100 * fit.level:g} %"
+    level = percent(fit.level)
     columns = (
         Column("value", "coefficient"), Column("se", "standard error", None, ("se",) if robust else ()),
-        Column("limits", f"{percent} limits"), Column("p", "p"),
+        Column("limits", f"{level} limits"), Column("p", "p"),
     )  # fmt: skip
     notes = [Footnote("se", "HC3, which holds where spreads differ.")] if robust else []
     notes += [
@@ -107,11 +107,12 @@ def influence_table(context: Context, source: InfluenceTableSource) -> NumberTab
         Column("dffits", "DFFITS"),
     )  # fmt: skip
     cut = found.fit.cutoffs
-    limit = "" if cut.external_all is None else f", studentized residual {cut.external_all:.2f} (Bonferroni)"
+    limit = "" if cut.external_all is None else f", studentized residual {fixed(cut.external_all, 2)} (Bonferroni)"
     notes = [
         Footnote(
-            "", f"Cut-offs: leverage {cut.high_leverage:.2g}{limit}, Cook's distance {cut.cooks:.2g}, DFFITS "
-            f"{cut.dffits:.2g}; {counted(found.n_beyond, 'row')} of {grouped(found.fit.n)} "
+            "", f"Cut-offs: leverage {significant(cut.high_leverage, 2)}{limit}, Cook's distance "
+            f"{significant(cut.cooks, 2)}, DFFITS {significant(cut.dffits, 2)}; "
+            f"{counted(found.n_beyond, 'row')} of {grouped(found.fit.n)} "
             f"{'passes' if found.n_beyond == 1 else 'pass'} one.",
         ),
         *_of_fit(found),

@@ -10,7 +10,7 @@ from heron.columns import NUMBER_KINDS
 from heron.differences import EFFECTS, GROUP_TESTS, LIMITS
 from heron.errors import InputError
 from heron.figure.build.context import Context, named, titled
-from heron.formatting import counted, decimals_for, grouped, typeset
+from heron.formatting import counted, decimals_for, grouped, percent, significant, typeset
 from heron.groups.bars import BARS, CENTRES, told_bars
 from heron.ledger import VariableView
 from heron.readings import differences as differing
@@ -121,7 +121,7 @@ def _against(
 
 def _difference_words(source: GroupSource) -> str:
     record = EFFECTS[_effect(source)]
-    said = f"Against the reference, with {100 * source.level:g} % limits"
+    said = f"Against the reference, with {percent(source.level)} limits"
     said += " for all pairs together" if record.of_means else ", each pair for itself; p adjusted after Holm"
     return f"{said}."
 
@@ -165,7 +165,7 @@ def difference_table(context: Context, source: PairsOfGroupsSource) -> NumberTab
         )
     columns = [
         Column("difference", named(told.label, unit)),
-        Column("limits", f"{100 * source.level:g} % limits", None, ("limits",)), Column("p", "p"),
+        Column("limits", f"{percent(source.level)} limits", None, ("limits",)), Column("p", "p"),
         *([Column("holm", "p after Holm")] if adjusted else []),
     ]  # fmt: skip
     limits = LIMITS[told.limits].label if told.limits else "each pair for itself"
@@ -352,7 +352,10 @@ def quantile_table(context: Context, source: QuantileSource) -> NumberTable:
             points = spread.percent_points(variable, among, settings, whose)
             made = line(points, of_level.n)
             rows.append(Row(f"{key}:level:{label}", typeset(label), made, 1, variable.decimals))
-    columns = (Column("n", "n"), *(Column(f"percent:{share:g}", f"{share:g} %") for share in source.percents))
+    columns = (
+        Column("n", "n"),
+        *(Column(f"percent:{share:g}", f"{significant(share)} %") for share in source.percents),
+    )
     how = "hinges" if source.quantile_definition == "hinges" else f"definition {source.quantile_definition}"
     notes = [Footnote("", f"Percent points by {how}."), *(Footnote("", words) for words in _gaps(*variables))]
     listed = ", ".join(typeset(variable.label) for variable in variables[:6])

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from heron.formatting import fixed, grouped, typeset, visible
+from heron.formatting import NUMBER_STYLES, NumberStyle, fixed, grouped, numbers_as, p_words, typeset, visible
 from heron.tables.record import Cell, Column, Figure, NumberTable, Row
 
 FIGURE_SPACE = "\u2007"  # as wide as a digit
@@ -69,8 +69,14 @@ def laid_out(table: NumberTable, document: Mapping[str, Any]) -> Laid:
 
     document: title; labels, other words for rows, columns and the stub by their keys; hidden, keys of rows and columns
     that are not shown; order, keys of rows that come first; decimals, of rows and columns by their keys, as {"by":
-    "fixed" | "significant" | "se", "digits"}; sizes, whether heads say n; note, words of one's own below.
+    "fixed" | "significant" | "se", "digits"}; sizes, whether heads say n; note, words of one's own below; numbers, the
+    style in which they are written.
     """
+    with numbers_as(document["numbers"]):
+        return _laid_out(table, document)
+
+
+def _laid_out(table: NumberTable, document: Mapping[str, Any]) -> Laid:
     labels, hidden = document["labels"], set(document["hidden"])
     columns = [(i, column) for i, column in enumerate(table.columns) if column.key not in hidden]
     rows = _in_order([row for row in table.rows if not _is_hidden(row, hidden)], document["order"])
@@ -83,7 +89,8 @@ def laid_out(table: NumberTable, document: Mapping[str, Any]) -> Laid:
         [_text(row.cells[i], decimals.get(row.key) or decimals.get(column.key)) for i, column in columns]
         if row.cells else [] for row in rows
     ]  # fmt: skip
-    before = [[_before(text) for text in line] for line in texts]
+    style = NUMBER_STYLES[document["numbers"]]
+    before = [[_before(text, style) for text in line] for line in texts]
     widest = [max((line[i] for line in before if line), default=0) for i in range(len(columns))]
     lines = tuple(
         Line(
@@ -167,17 +174,17 @@ def _by_rule(figure: Figure, rule: Mapping[str, Any], se: float | None) -> int:
 def p_written(p: float) -> str:
     """A p value in a table: two digits, three from 0.001 to 0.01, and none below."""
     if p < 0.001:
-        return "< 0.001"
-    return f"{p:.3f}" if p < 0.1 else f"{p:.2f}"
+        return p_words(p)
+    return fixed(p, 3) if p < 0.1 else fixed(p, 2)
 
 
-def _before(text: str) -> int:
+def _before(text: str, style: NumberStyle) -> int:
     """How many characters stand before the decimal mark of the first number of a cell, or behind its last digit where
     it has none."""
     for i, char in enumerate(text):
-        if char == ".":
+        if char == style.decimal:
             return i
-        if not (char.isdigit() or char in f"{_MINUS}\u202f< "):
+        if not (char.isdigit() or char in f"{_MINUS}{style.thousands}< "):
             return i
         if char == " " and not text.startswith("<"):
             return i

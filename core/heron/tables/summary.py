@@ -13,7 +13,7 @@ from heron.columns import NUMBER_KINDS
 from heron.differences import EFFECTS, GROUP_TESTS, Effect
 from heron.errors import InputError
 from heron.figure.build.context import Context, named, titled
-from heron.formatting import counted, decimals_for, grouped, typeset
+from heron.formatting import counted, decimals_for, grouped, percent, typeset
 from heron.groups import two_shares
 from heron.ledger import Used, VariableView
 from heron.readings import differences as differing
@@ -140,14 +140,14 @@ class _Uses:
     def notes(
         self, source: SummarySource, across: _Across, used: Sequence[tuple[VariableView, Used]]
     ) -> Iterator[Footnote]:
-        percent = f"{100 * source.level:g} %"
+        level = percent(source.level)
         told = [LINES[line].label for line in self.lines if line not in ("n", "missing")]
         if self.shares:
             told.append("n (percent)")
         if told:
             said = f"Values are {_listed(told)}."
             if "mean_interval" in self.lines:
-                said += f" Limits: {percent} of the mean."
+                said += f" Limits: {level} of the mean."
             if "median_quartiles" in self.lines:
                 hinges = source.quantile_definition == "hinges"
                 how = "hinges" if hinges else f"definition {source.quantile_definition}"
@@ -157,10 +157,10 @@ class _Uses:
             first, second = map(typeset, across.labels)
             ways = [EFFECTS[effect].label for effect in self.effects]
             ways += ["difference of shares in percent points"] if self.points else []
-            said = f"{first} against {second}, with {percent} limits"
+            said = f"{first} against {second}, with {level} limits"
             yield Footnote("difference", f"{said}: {_listed(ways)}." if ways else "No variable has one.")
         if source.standardized:
-            yield Footnote("standardized", f"{EFFECTS['hedges-g'].label}, with {percent} limits.")
+            yield Footnote("standardized", f"{EFFECTS['hedges-g'].label}, with {level} limits.")
         if source.test:
             yield Footnote("test", f"{titled(_listed([*self.tests]))}." if self.tests else "No test can be had.")
         if self.sampled:

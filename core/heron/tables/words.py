@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from heron.formatting import counted, typeset
+from heron.formatting import counted, numbers_as, typeset
 from heron.tables.laid import Laid, laid_out, written
 from heron.tables.record import Cell, NumberTable, Row
 
@@ -29,7 +29,11 @@ def caption(table: NumberTable) -> str:
 
 def alternative(table: NumberTable, document: Mapping[str, Any]) -> str:
     """The table in words, for who does not see it."""
-    laid = laid_out(table, document)
+    with numbers_as(document["numbers"]):
+        return _alternative(table, laid_out(table, document))
+
+
+def _alternative(table: NumberTable, laid: Laid) -> str:
     heads = ", ".join(head.label for head in laid.heads)
     first = next((line for line in laid.lines if line.cells), None)
     heading = next((line.label for line in laid.lines if line.is_heading), "")
@@ -42,8 +46,8 @@ def alternative(table: NumberTable, document: Mapping[str, Any]) -> str:
 
 def check(table: NumberTable, document: Mapping[str, Any]) -> tuple[TableFinding, ...]:
     """What deserves a look before a table leaves."""
-    laid = laid_out(table, document)
-    return tuple(_checks(table, document, laid))
+    with numbers_as(document["numbers"]):
+        return tuple(_checks(table, document, laid_out(table, document)))
 
 
 def _checks(table: NumberTable, document: Mapping[str, Any], laid: Laid) -> Iterator[TableFinding]:

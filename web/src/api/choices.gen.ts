@@ -1901,3 +1901,41 @@ export const TIME_UNITS = {
     "help": ""
   }
 } as const;
+
+export const NUMBER_STYLES = {
+  "space-point": {
+    "thousands": " ",
+    "decimal": ".",
+    "least": 5
+  },
+  "space-comma": {
+    "thousands": " ",
+    "decimal": ",",
+    "least": 5
+  },
+  "comma-point": {
+    "thousands": ",",
+    "decimal": ".",
+    "least": 4
+  },
+  "point-comma": {
+    "thousands": ".",
+    "decimal": ",",
+    "least": 4
+  },
+  "apostrophe-point": {
+    "thousands": "’",
+    "decimal": ".",
+    "least": 4
+  },
+  "none-point": {
+    "thousands": "",
+    "decimal": ".",
+    "least": 4
+  },
+  "none-comma": {
+    "thousands": "",
+    "decimal": ",",
+    "least": 4
+  }
+} as const;

@@ -1,5 +1,6 @@
 import createClient, { type Middleware } from "openapi-fetch";
 import { pastOf } from "../state/lookingBack";
+import { numbersOnScreen } from "../words/numbers";
 import type { paths } from "./schema.gen";
 
 /** What the server says when it will not or cannot do what was asked (RFC 9457). */
@@ -58,6 +59,7 @@ function sendable(address: URL, request: Request): Request {
 
 const manners: Middleware = {
   onRequest({ request }) {
+    request.headers.set("X-Heron-Numbers", numbersOnScreen());
     if (request.method !== "GET") {
       request.headers.set("X-CSRFToken", cookie("csrftoken"));
       return undefined;

@@ -1,5 +1,6 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
+import { type NumberStyle, numbersOnScreen } from "../words/numbers";
 import { body, bytes, client, file } from "./client";
 import { type Unpacked, unpack } from "./envelope";
 import { queryKeys } from "./queryKeys";
@@ -36,9 +37,12 @@ export type NewPlate = { name: string; group?: string; panels: NewPanel[]; sheet
 
 const unpackScenes = (answer: ArrayBuffer) => unpack<Schemas["ScenesOut"]>(answer) as Scenes;
 
-export async function readScenes(sources: Source[], signal?: AbortSignal): Promise<Scenes> {
+/** What of a document says what its panels show. */
+type OfScenes = { panels: readonly { source: Source }[]; numbers: NumberStyle };
+
+async function readScenes({ panels, numbers }: OfScenes, signal?: AbortSignal): Promise<Scenes> {
   const response = client.POST("/api/plates/scenes", {
-    body: { sources },
+    body: { sources: panels.map(({ source }) => source), numbers },
     parseAs: "arrayBuffer",
     ...(signal ? { signal } : {}),
   });
@@ -48,8 +52,8 @@ export async function readScenes(sources: Source[], signal?: AbortSignal): Promi
 type Kept = Pick<Plate, "id" | "frozen" | "version">;
 
 /** Scenes as they were frozen, or as the tables of their sources stand now. */
-export async function readPlate(plate: Kept, sources: Source[], signal?: AbortSignal): Promise<Scenes> {
-  if (!plate.frozen) return readScenes(sources, signal);
+export async function readPlate(plate: Kept, document: OfScenes, signal?: AbortSignal): Promise<Scenes> {
+  if (!plate.frozen) return readScenes(document, signal);
   const params = { path: { plate_id: plate.id } };
   const response = client.GET("/api/plates/{plate_id}/frozen", {
     params,
@@ -60,10 +64,11 @@ export async function readPlate(plate: Kept, sources: Source[], signal?: AbortSi
 }
 
 /** What a plate shows. */
-export function scenesOf(plate: Kept, sources: Source[], revisions: string) {
+export function scenesOf(plate: Kept, document: OfScenes, revisions: string) {
+  const sources = JSON.stringify(document.panels.map(({ source }) => source));
   return queryOptions({
-    queryKey: plate.frozen ? ["frozen", plate.id, plate.version] : ["scenes", JSON.stringify(sources), revisions],
-    queryFn: ({ signal }) => readPlate(plate, sources, signal),
+    queryKey: plate.frozen ? ["frozen", plate.id, plate.version] : ["scenes", sources, document.numbers, revisions],
+    queryFn: ({ signal }) => readPlate(plate, document, signal),
     staleTime: Number.POSITIVE_INFINITY,
   });
 }
@@ -152,6 +157,7 @@ export async function paged(picture: Blob, width: number, caption: string, alter
 export async function keepPlate(study: string, plate: NewPlate, style: PlateStyle): Promise<Plate> {
   const document = {
     style,
+    numbers: numbersOnScreen(),
     panels: plate.panels as unknown as Panel[],
     ...(plate.sheet ? { sheet: plate.sheet } : {}),
   };

@@ -6682,6 +6682,12 @@ export interface components {
              * @constant
              */
             format: "velvet-heron-plate";
+            /**
+             * Numbers
+             * @default space-point
+             * @enum {string}
+             */
+            numbers: "space-point" | "space-comma" | "comma-point" | "point-comma" | "apostrophe-point" | "none-point" | "none-comma";
             /** Panels */
             panels: components["schemas"]["PlatePanel"][];
             /**
@@ -7356,6 +7362,12 @@ export interface components {
              */
             format: "velvet-heron-report";
             /**
+             * Numbers
+             * @default space-point
+             * @enum {string}
+             */
+            numbers: "space-point" | "space-comma" | "comma-point" | "point-comma" | "apostrophe-point" | "none-point" | "none-comma";
+            /**
              * Paper
              * @default A4
              * @enum {string}
@@ -7832,6 +7844,12 @@ export interface components {
         };
         /** ScenesIn */
         ScenesIn: {
+            /**
+             * Numbers
+             * @default space-point
+             * @enum {string}
+             */
+            numbers: "space-point" | "space-comma" | "comma-point" | "point-comma" | "apostrophe-point" | "none-point" | "none-comma";
             /** Sources */
             sources: (components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["ControlSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["AgreementSource"] | components["schemas"]["RulesSource"] | components["schemas"]["LeftOutSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"])[];
         };
@@ -10276,6 +10294,12 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Numbers
+             * @default space-point
+             * @enum {string}
+             */
+            numbers: "space-point" | "space-comma" | "comma-point" | "point-comma" | "apostrophe-point" | "none-point" | "none-comma";
             /**
              * Order
              * @default []

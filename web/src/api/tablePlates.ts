@@ -1,5 +1,6 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
+import { numbersOnScreen } from "../words/numbers";
 import { body, client, file } from "./client";
 import { queryKeys } from "./queryKeys";
 import type { components } from "./schema.gen";
@@ -92,7 +93,10 @@ export function useTablePlateDeeds(study: string | undefined) {
         client.POST("/api/studies/{study_id}/table-plates", {
           params: { path: { study_id: to } },
           // What is not said is as usual, which the server fills in.
-          body: { name: name.slice(0, 200), document: { source, address } as unknown as TablePlateDocument },
+          body: {
+            name: name.slice(0, 200),
+            document: { source, address, numbers: numbersOnScreen() } as unknown as TablePlateDocument,
+          },
         }),
       ),
     onSuccess: known,

@@ -3,6 +3,7 @@ import { type Session, useSignOut } from "../api/session";
 import { usePreferences } from "../state/preferences";
 import { Button } from "../ui/Button";
 import { Floating } from "../ui/Floating";
+import { NumbersChoice } from "../ui/NumbersChoice";
 import { Tick } from "../ui/Tick";
 import { Tokens } from "./Tokens";
 import { SHORTCUTS } from "./useShortcuts";
@@ -14,7 +15,7 @@ const THEMES = [
 ] as const;
 
 export function Account({ session }: { session: Session }) {
-  const { theme, setTheme, singleKeys, setSingleKeys } = usePreferences();
+  const { theme, setTheme, numbers, setNumbers, singleKeys, setSingleKeys } = usePreferences();
   const signOut = useSignOut();
   const navigate = useNavigate();
   return (
@@ -46,6 +47,10 @@ export function Account({ session }: { session: Session }) {
           ))}
         </div>
       </fieldset>
+      <p className="mt-3 flex items-center gap-2">
+        <span className="text-muted-ink text-small">Numbers</span>
+        <NumbersChoice value={numbers} onChoose={setNumbers} />
+      </p>
       <Tick
         className="mt-3"
         checked={singleKeys}

@@ -12,7 +12,7 @@ import { usePreferences } from "../state/preferences";
 import { useSelection } from "../state/selection";
 import { WordChoice } from "../ui/WordChoice";
 import { about } from "../words/kinds";
-import { counted } from "../words/numbers";
+import { counted, fixed, STYLE_NAMES } from "../words/numbers";
 import { type Findable, found } from "./finding";
 import { FUNCTIONS, studyFunctions } from "./functions";
 import { openChoice } from "./openChoice";
@@ -25,6 +25,7 @@ type Deed = Findable & { run: () => void };
 export function FindOrDo({ place }: { place: Place }) {
   const navigate = useNavigate();
   const setTheme = usePreferences((state) => state.setTheme);
+  const setNumbers = usePreferences((state) => state.setNumbers);
   const { recent, done } = usePreferences();
   const clear = useSelection((state) => state.clear);
   const setMeanings = useMeanings((state) => state.setOpen);
@@ -119,10 +120,16 @@ export function FindOrDo({ place }: { place: Place }) {
       { label: "Keep the picture as a plate", note: "P", words: "save figure export download", run: () => keep() },
       { label: "What each number means", note: "definitions and sources", run: () => setMeanings(true) },
       { label: "Clear the selection", note: "Esc", run: clear },
+      ...STYLE_NAMES.map((style) => ({
+        label: `Numbers as ${fixed(12_345.6, 1, style)}`,
+        note: "on the screen",
+        words: "decimal mark comma point thousands separator locale format digits",
+        run: () => setNumbers(style),
+      })),
       { label: "Light theme", note: "theme", run: () => setTheme("light") },
       { label: "Dark theme", note: "theme", run: () => setTheme("dark") },
     ];
-  }, [place, plates, numbers, reports, keep, navigate, clear, setTheme, setMeanings]);
+  }, [place, plates, numbers, reports, keep, navigate, clear, setTheme, setNumbers, setMeanings]);
   const optionOf = (deed: Deed) => ({ value: String(deeds.indexOf(deed)), label: deed.label, note: deed.note });
   return (
     <WordChoice

@@ -1,8 +1,11 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef } from "react";
 import { Outlet, useLocation } from "react-router";
 import type { Session } from "../api/session";
 import { AboutCard } from "../help/AboutCard";
+import { usePreferences } from "../state/preferences";
 import { CardHelp } from "../ui/cardHelp";
+import type { NumberStyle } from "../words/numbers";
 import { Band } from "./Band";
 import { KeptNotice } from "./KeptNotice";
 import { LedgerPanel } from "./LedgerPanel";
@@ -32,6 +35,19 @@ function useFocusOnStage() {
   }, [pathname]);
 }
 
+/** How numbers are written; where that changes, what the server said is asked for again, and drawn anew. */
+function useNumbersToldAgain(): NumberStyle {
+  const queries = useQueryClient();
+  const numbers = usePreferences((state) => state.numbers);
+  const before = useRef(numbers);
+  useEffect(() => {
+    if (before.current === numbers) return;
+    before.current = numbers;
+    queries.invalidateQueries();
+  }, [numbers, queries]);
+  return numbers;
+}
+
 export function Shell({ session }: { session: Session }) {
   const place = usePlace();
   useShortcuts(place);
@@ -43,6 +59,7 @@ export function Shell({ session }: { session: Session }) {
     [place.page, place.table, place.variable],
   );
   useFocusOnStage();
+  const numbers = useNumbersToldAgain();
   return (
     <CardHelp.Provider value={about}>
       <div className="grid h-full grid-cols-[232px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_auto] max-[760px]:grid-cols-[minmax(0,1fr)] max-[760px]:grid-rows-[auto_auto_minmax(0,1fr)_auto]">
@@ -57,7 +74,7 @@ export function Shell({ session }: { session: Session }) {
           className="flex min-h-0 flex-col overflow-auto outline-none [&>:last-child]:min-h-0 [&>:last-child]:flex-1"
         >
           {place.table && <PastNotice table={place.table} />}
-          <Outlet />
+          <Outlet key={numbers} />
         </main>
         {place.table && !place.onPlates && <RowStrip table={place.table} variable={place.variable} />}
         {place.table && <LedgerPanel table={place.table} study={place.study?.id} />}

@@ -143,7 +143,7 @@ function AcrossWords({ plan, document, at }: WordsProps) {
         across.ticks.map(({ value }) => (
           <Words
             key={value}
-            text={countWords(scene.across.counts[value] ?? 0)}
+            text={countWords(scene.across.counts[value] ?? 0, document.numbers)}
             x={across.place(value)}
             y={countAt}
             size={size}
@@ -233,7 +233,7 @@ function UpWords({ plan, document, at }: WordsProps) {
           return (
             <Words
               key={value}
-              text={countWords(scene.up.counts[value] ?? 0)}
+              text={countWords(scene.up.counts[value] ?? 0, document.numbers)}
               x={x}
               y={up.place(value) + size * 0.34 + ((rows - 1) / 2) * size * LINE}
               size={size}

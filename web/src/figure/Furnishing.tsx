@@ -1,9 +1,9 @@
 import type { Furniture, PlateDocument } from "../api/plates";
 import { ordered } from "../values";
+import { significant } from "../words/numbers";
 import { quiet } from "./AxisLines";
 import type { PanelPlan } from "./layout";
 import { inLines, widthOf } from "./text";
-import { writeValue } from "./values";
 import { round, Words } from "./Words";
 
 type FurnishingProps = { plan: PanelPlan; document: PlateDocument };
@@ -226,14 +226,14 @@ function Bracket({ plan, document, piece }: OneProps) {
 }
 
 /** What a slip says, and where it lies; null where none of its numbers is known. */
-export function slipOf({ area, scene }: PanelPlan, { style }: PlateDocument, piece: Furniture) {
+export function slipOf({ area, scene }: PanelPlan, { style, numbers }: PlateDocument, piece: Furniture) {
   const { font, type_size: size } = style;
   const lines = piece.names.flatMap((name) =>
     scene.numbers
       .filter((number) => number.name === name)
       .map(({ value, unit, digits }) => ({
         name,
-        text: `${writeValue(value, digits)}${unit ? ` ${unit}` : ""}`,
+        text: `${significant(value, digits, numbers)}${unit ? ` ${unit}` : ""}`,
       })),
   );
   if (lines.length === 0) return null;

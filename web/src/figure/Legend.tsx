@@ -1,12 +1,12 @@
 import type { Layer, PlateDocument, PlateStyle, Scene } from "../api/plates";
 import { nth } from "../values";
+import { significant } from "../words/numbers";
 import { KEY_TITLE, type LegendPlan, type PanelPlan, SWATCH } from "./layout";
 import { DASHES, type Look, markPath } from "./look";
 import { Hatch } from "./Marks";
 import { radiusOf } from "./paths";
 import { keyed, shade, shareOf } from "./shades";
 import { inLines } from "./text";
-import { writeValue } from "./values";
 import { round, Words } from "./Words";
 
 /** What the colours, shapes and dashes of a panel stand for. */
@@ -142,7 +142,7 @@ export function ShadeKey({ plan, document }: { plan: PanelPlan; document: PlateD
   const height = Math.min(area.height * 0.62, 110);
   const top = area.y + (area.height - height) / 2;
   const share = shareOf(scene);
-  const words = keyed(scene).map((value) => ({ share: share(value), text: writeValue(value) }));
+  const words = keyed(scene).map((value) => ({ share: share(value), text: significant(value, 3, document.numbers) }));
   return (
     <g data-part={`${plan.i}:marks:tiles`} data-key="">
       {Array.from({ length: STEPS }, (_, i) => (
@@ -214,7 +214,7 @@ export function SizeKey({ plan, document }: { plan: PanelPlan; document: PlateDo
               strokeWidth={0.6}
             />
             <Words
-              text={writeValue(value)}
+              text={significant(value, 3, document.numbers)}
               x={keyAt + 2 * most + 4}
               y={at + size * 0.34}
               size={size}

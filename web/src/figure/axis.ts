@@ -2,6 +2,7 @@ import { scaleUtc } from "d3-scale";
 import type { AxisSettings, SceneAxis } from "../api/plates";
 import { linear } from "../plot/scales";
 import { nth } from "../values";
+import { type NumberStyle, withMarks } from "../words/numbers";
 
 /** An axis as it is drawn: the scene's own, with what was set over it. */
 export type PlateAxis = {
@@ -14,7 +15,8 @@ export type PlateAxis = {
   invert: (at: number) => number;
   from: number;
   to: number;
-  ticks: { value: number; text: string }[];
+  /** name: what would stand there in the usual style, by which other words for it are kept. */
+  ticks: { value: number; name: string; text: string }[];
   minor: number[];
   /** Where the gap of a broken axis stands. */
   gapAt: [number, number] | null;
@@ -39,8 +41,8 @@ export function endsOf(axis: SceneAxis, own: AxisSettings): [number, number] {
 export const scaleOf = (axis: SceneAxis, own: AxisSettings): PlateAxis["scale"] =>
   axis.kind === "number" ? ((own.scale as PlateAxis["scale"] | null) ?? axis.scale) : "linear";
 
-/** An axis from one place on the sheet to another, in points. */
-export function axisOf(scene: SceneAxis, own: AxisSettings, from: number, to: number): PlateAxis {
+/** An axis from one place on the sheet to another, in points; style: how its numbers are written. */
+export function axisOf(scene: SceneAxis, own: AxisSettings, from: number, to: number, style: NumberStyle): PlateAxis {
   const scale = scaleOf(scene, own);
   const [low, high] = endsOf(scene, own);
   const log = scale !== "linear";
@@ -76,8 +78,8 @@ export function axisOf(scene: SceneAxis, own: AxisSettings, from: number, to: nu
     };
   }
   const result = { kind: scene.kind, scale, low, high, gap, place, invert, from, to, gapAt };
-  const { ticks, minor } = ticksOf(scene, own, result);
-  return { ...result, minor, ticks: ticks.map((tick) => ({ ...tick, text: own.names?.[tick.text] ?? tick.text })) };
+  const { ticks, minor } = ticksOf(scene, own, result, style);
+  return { ...result, minor, ticks: ticks.map((tick) => ({ ...tick, text: own.names?.[tick.name] ?? tick.text })) };
 }
 
 /** Round values from one end to the other, however large or small these are. */
@@ -91,18 +93,26 @@ const inside = (axis: Bare, value: number) =>
   value <= axis.high + 1e-9 * Math.abs(axis.high) &&
   (!axis.gap || value <= axis.gap[0] || value >= axis.gap[1]);
 
-function ticksOf(scene: SceneAxis, own: AxisSettings, axis: Bare): Pick<PlateAxis, "ticks" | "minor"> {
+function ticksOf(
+  scene: SceneAxis,
+  own: AxisSettings,
+  axis: Bare,
+  style: NumberStyle,
+): Pick<PlateAxis, "ticks" | "minor"> {
   if (axis.kind === "bare") return { ticks: [], minor: [] };
   if (axis.kind === "levels") {
     const values = scene.levels.map((_, i) => i).filter((i) => i >= axis.low && i <= axis.high);
-    return { ticks: values.map((value) => ({ value, text: scene.levels[value] ?? "" })), minor: [] };
+    return { ticks: values.map((value) => named(value, scene.levels[value] ?? "")), minor: [] };
   }
   const room = Math.abs(axis.to - axis.from);
   if (axis.kind === "time") return { ticks: timeTicks(axis, room), minor: [] };
   const values = valuesOf(own, axis, room);
-  const plain = writer(values, own, axis);
-  const write = scene.mirrored ? (value: number) => plain(Math.abs(value)) : plain;
-  return { ticks: values.map((value) => ({ value, text: write(value) })), minor: minorOf(values, own.minor, axis) };
+  const [usual, write] = [writer(values, own, axis, "space-point"), writer(values, own, axis, style)];
+  const ticks = values.map((value) => {
+    const shown = scene.mirrored ? Math.abs(value) : value;
+    return { value, name: usual(shown), text: write(shown) };
+  });
+  return { ticks, minor: minorOf(values, own.minor, axis) };
 }
 
 /** About as many ticks as are read at one look, however much room there is. */
@@ -168,20 +178,14 @@ function timeTicks(axis: Bare, room: number): PlateAxis["ticks"] {
   const times = scaleUtc([new Date(axis.low * DAY), new Date(axis.high * DAY)], [0, 1]);
   const format = DATES.find(([upTo]) => axis.high - axis.low <= upTo)?.[1];
   const write = new Intl.DateTimeFormat("en-GB", { ...format, timeZone: "UTC" });
-  return times.ticks(Math.max(2, Math.round(room / 60))).map((time) => ({
-    value: time.getTime() / DAY,
-    text: write.format(time),
-  }));
+  const wanted = times.ticks(Math.max(2, Math.round(room / 60)));
+  return wanted.map((time) => named(time.getTime() / DAY, write.format(time)));
 }
 
-function grouped(text: string): string {
-  const [whole = "", part] = text.split(".");
-  const spaced = whole.replace(/\B(?=(\d{3})+$)/g, THIN);
-  return part === undefined ? spaced : `${spaced}.${part}`;
-}
+const named = (value: number, text: string) => ({ value, name: text, text });
 
 /** How ticks are written: with the decimals that their steps need, true minus, powers of ten as powers. */
-function writer(values: number[], own: AxisSettings, axis: Bare): (value: number) => string {
+function writer(values: number[], own: AxisSettings, axis: Bare, style: NumberStyle): (value: number) => string {
   const scaled = own.format === "percent" ? values.map((value) => value * 100) : values;
   const largest = Math.max(...scaled.map(Math.abs), 0);
   const step =
@@ -204,10 +208,10 @@ function writer(values: number[], own: AxisSettings, axis: Bare): (value: number
       const [mantissa = "1", power = "0"] = size.toExponential(own.decimals ?? 6).split("e");
       const short = own.decimals === null || own.decimals === undefined ? String(Number(mantissa)) : mantissa;
       const raised = `10^{${Number(power)}}`;
-      return `${sign}${short === "1" ? "" : `${short} × `}${raised}`;
+      return `${sign}${short === "1" ? "" : `${withMarks(short, style)} × `}${raised}`;
     }
     const text = log && own.decimals == null ? String(Number(size.toPrecision(6))) : size.toFixed(decimals);
-    const spaced = own.format === "thousands" || size >= 10_000 ? grouped(text) : text;
+    const spaced = withMarks(text, style, own.format === "thousands");
     return `${sign}${spaced}${own.format === "percent" ? `${THIN}%` : ""}`;
   };
 }

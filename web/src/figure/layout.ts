@@ -1,6 +1,6 @@
 import type { AxisSettings, Furnishings, Layer, Panel, PlateDocument, Scene, SceneAxis } from "../api/plates";
 import { nth } from "../values";
-import { whole } from "../words/numbers";
+import { type NumberStyle, whole } from "../words/numbers";
 import { axisOf, endsOf, type PlateAxis } from "./axis";
 import { type Look, looksOf } from "./look";
 import { inLines, widthOf } from "./text";
@@ -65,7 +65,7 @@ export function titleOf(axis: SceneAxis, own: AxisSettings): string {
 export const countsShown = (axis: SceneAxis, own: AxisSettings) =>
   axis.kind === "levels" && own.counts && axis.counts.length === axis.levels.length && axis.counts.length > 0;
 
-export const countWords = (n: number) => `n = ${whole(n)}`;
+export const countWords = (n: number, style: NumberStyle) => `n = ${whole(n, style)}`;
 
 /** Strips take at most so much of the room of their axis. */
 const MOST_OF_STRIPS = 0.42;
@@ -77,17 +77,23 @@ function stripsOf({ strips, kind }: SceneAxis, room: number, size: number): numb
 }
 
 /** An axis with the strips beneath its low end. */
-function axisWithStrips(scene: SceneAxis, own: AxisSettings, from: number, to: number, size: number) {
+function axisWithStrips(
+  scene: SceneAxis,
+  own: AxisSettings,
+  from: number,
+  to: number,
+  { style, numbers }: PlateDocument,
+) {
   const room = Math.abs(to - from);
-  const taken = stripsOf(scene, room, size);
+  const taken = stripsOf(scene, room, style.type_size);
   const sign = to >= from ? 1 : -1;
-  const axis = axisOf(scene, own, from + sign * Math.min(taken, room - 1), to);
+  const axis = axisOf(scene, own, from + sign * Math.min(taken, room - 1), to, numbers);
   const whole = scene.strips.reduce((sum, strip) => sum + strip, 0);
   let end = from + sign * taken;
   const strips = scene.strips.map((strip): PlateAxis => {
     const top = end;
     end -= (sign * taken * strip) / whole;
-    return axisOf(BARE, AS_IT_FOLLOWS, end, top);
+    return axisOf(BARE, AS_IT_FOLLOWS, end, top, numbers);
   });
   return { axis, strips };
 }
@@ -208,9 +214,8 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
       height: Math.max(frame.height - own.top - own.bottom, 10),
     };
     const set = nth(settings, i);
-    const size = style.type_size;
-    const { axis: across, strips } = axisWithStrips(scene.across, set.across, area.x, area.x + area.width, size);
-    const { axis: up, strips: below } = axisWithStrips(scene.up, set.up, area.y + area.height, area.y, size);
+    const { axis: across, strips } = axisWithStrips(scene.across, set.across, area.x, area.x + area.width, document);
+    const { axis: up, strips: below } = axisWithStrips(scene.up, set.up, area.y + area.height, area.y, document);
     const own_looks = nth(looks, i);
     const plan: PanelPlan = {
       i,
@@ -255,8 +260,8 @@ type NeedsProps = {
 function needsOf({ panel, scene, own, named, looks, letter, document, cell, before }: NeedsProps): Needs {
   const { font, type_size: size, title_size: titled, letter_size, bold_titles: bold } = document.style;
   const widths = { across: cell.width - before.left - before.right, up: cell.height - before.top - before.bottom };
-  const { axis: across } = axisWithStrips(scene.across, own.across, 0, Math.max(widths.across, 10), size);
-  const { axis: up } = axisWithStrips(scene.up, own.up, Math.max(widths.up, 10), 0, size);
+  const { axis: across } = axisWithStrips(scene.across, own.across, 0, Math.max(widths.across, 10), document);
+  const { axis: up } = axisWithStrips(scene.up, own.up, Math.max(widths.up, 10), 0, document);
   const upTitle = named.up ? titleOf(scene.up, panel.up) : "";
   const acrossTitle = named.across ? titleOf(scene.across, panel.across) : "";
   const air = airOf(size);
@@ -266,7 +271,7 @@ function needsOf({ panel, scene, own, named, looks, letter, document, cell, befo
     const most = up.kind === "levels" ? cell.width * 0.4 : Number.POSITIVE_INFINITY;
     const words = up.ticks.map(({ value, text }) => (scene.up.heads?.includes(value) ? 0 : widthOf(text, size, font)));
     const counts = countsShown(scene.up, panel.up)
-      ? scene.up.counts.map((n) => widthOf(countWords(n), size, font))
+      ? scene.up.counts.map((n) => widthOf(countWords(n, document.numbers), size, font))
       : [];
     const turned = panel.up.rotation === 90 ? size : Math.max(0, ...words, ...counts);
     left += Math.min(turned, most);

@@ -1,4 +1,5 @@
 import type { Furnishings, Panel, PlateDocument, PlateStyle, Scene, Sheet } from "../api/plates";
+import { numbersOnScreen } from "../words/numbers";
 import { POINTS_PER_MM } from "./layout";
 
 /** The name of the look of the page. */
@@ -83,6 +84,7 @@ export function onScreen(
       sheet,
       style: styleOf(n),
       panels: n > MANY ? panels.map(withCentres) : panels,
+      numbers: numbersOnScreen(),
       caption: text,
       alternative: text,
     },

@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
+import { type NumberStyle, writeNumbersAs } from "../words/numbers";
 
 type Theme = "light" | "dark" | "system";
 
@@ -8,6 +9,9 @@ type List = { statistics: string[] | null; percents: number[] };
 
 type Preferences = {
   theme: Theme;
+  /** How numbers are written on the screen. */
+  numbers: NumberStyle;
+  setNumbers: (numbers: NumberStyle) => void;
   /** What readings list in each study; under "" what was chosen before studies had lists of their own. */
   lists: Record<string, List>;
   singleKeys: boolean;
@@ -47,6 +51,8 @@ export const usePreferences = create<Preferences>()(
   persist(
     (set) => ({
       theme: "system",
+      numbers: "space-point",
+      setNumbers: (numbers) => set({ numbers }),
       lists: {},
       singleKeys: true,
       study: "",
@@ -86,6 +92,12 @@ const night = window.matchMedia("(prefers-color-scheme: dark)");
 
 /** The theme in force, for what is painted and not styled. */
 export const useShownTheme = create<{ shown: "light" | "dark" }>(() => ({ shown: "light" }));
+
+/** Write numbers as was chosen, now and whenever that changes. */
+export function followNumbers(): void {
+  writeNumbersAs(usePreferences.getState().numbers);
+  usePreferences.subscribe(({ numbers }) => writeNumbersAs(numbers));
+}
 
 /** Put the chosen theme on the page, now and whenever it or the system's changes. */
 export function followTheme(): void {

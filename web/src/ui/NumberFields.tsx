@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { typedNumber } from "../values";
+import { readNumber, typed as written } from "../words/numbers";
 import { Button } from "./Button";
 import { Field } from "./Field";
 
@@ -13,13 +13,11 @@ type NumberFieldsProps = {
 /** Numbers that are typed and set together; one that is none is left to the rule. */
 export function NumberFields({ fields, empty, onSet }: NumberFieldsProps) {
   const [typed, setTyped] = useState(() =>
-    Object.fromEntries(
-      Object.entries(fields).map(([name, value]) => [name, value === null ? "" : String(+value.toPrecision(6))]),
-    ),
+    Object.fromEntries(Object.entries(fields).map(([name, value]) => [name, value === null ? "" : written(value, 6)])),
   );
   const set = (event: FormEvent) => {
     event.preventDefault();
-    onSet(Object.values(typed).map(typedNumber));
+    onSet(Object.values(typed).map(readNumber));
   };
   return (
     <form onSubmit={set} className="flex flex-wrap items-end gap-2">

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { writeNumbersAs } from "../words/numbers";
 import { csvOf } from "./copyTable";
 
 /** The cells of a CSV text whose cells hold no line end. */
@@ -21,6 +22,14 @@ describe("a table that is taken", () => {
       ],
     });
     expect(csv).toBe('group,mean\r\n"a, b",-12345.6\r\n"say ""x""",-0.5 to 1.2\r\n');
+  });
+
+  it("comes as CSV with points whatever marks numbers have on the screen", () => {
+    writeNumbersAs("point-comma");
+    expect(csvOf({ head: ["a"], body: [["−12.345,60"], ["1,5 to 2,5"], ["in 1,5, 2"]] })).toBe(
+      'a\r\n-12345.60\r\n1.5 to 2.5\r\n"in 1,5, 2"\r\n',
+    );
+    writeNumbersAs("space-point");
   });
 
   it("leaves no cell that a spreadsheet would run", () => {

@@ -1,3 +1,5 @@
+import { unmarked } from "../words/numbers";
+
 export type Copied = { head: string[]; body: string[][] };
 
 const escaped = (text: string) => text.replace(/&/g, "&amp;").replace(/</g, "&lt;").replace(/>/g, "&gt;");
@@ -9,7 +11,7 @@ const NUMBERS = /^[-+]?[\d.]*([eE][-+]?\d+)?( to [-+]?[\d.]+([eE][-+]?\d+)?)?( ?
 
 /** A cell with an apostrophe before it where a spreadsheet would run it as a formula, as the server writes them too. */
 const safe = (text: string) =>
-  /^'*[=+\-@\t\r\n\uff0b\uff0d\uff1d\uff20]/.test(text) && !NUMBERS.test(text) ? `'${text}` : text;
+  /^'*[=+\-@\t\r\n\uff0b\uff0d\uff1d\uff20]/.test(text) && !NUMBERS.test(unmarked(text)) ? `'${text}` : text;
 
 /** Put a table on the clipboard, as text separated by tabs and as a real table for a word processor. */
 export async function copyTable(copied: Copied): Promise<void> {
@@ -24,11 +26,11 @@ export async function copyTable(copied: Copied): Promise<void> {
   await navigator.clipboard.write([new ClipboardItem(parts)]);
 }
 
-/** The table as CSV: true minus signs as hyphens, thousands closed up, and no cell that a spreadsheet would run. */
+/** The table as CSV: numbers as programs read them, whatever marks they have on the screen, and no cell that a spreadsheet would run. */
 export function csvOf({ head, body }: Copied): string {
   const write = (text: string) => {
-    const figures = text.replace(/\u202f(?=\d{3})/g, "").replace(/\u2212(?=\d)/g, "-");
-    const cell = safe(figures);
+    const figures = unmarked(text);
+    const cell = safe(NUMBERS.test(figures) ? figures : text.replace(/\u2212(?=\d)/g, "-"));
     return /[",\n]/.test(cell) ? `"${cell.replace(/"/g, '""')}"` : cell;
   };
   return [head, ...body].map((cells) => `${cells.map(write).join(",")}\r\n`).join("");

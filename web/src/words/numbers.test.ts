@@ -1,6 +1,24 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { counted, decimalsFor, exact, fixed, pValue, significant, unitless, whole } from "./numbers";
+import {
+  cellShown,
+  cellTyped,
+  counted,
+  decimalsFor,
+  exact,
+  fixed,
+  listTyped,
+  percent,
+  pValue,
+  readNumber,
+  readNumbers,
+  STYLE_NAMES,
+  significant,
+  typed,
+  unitless,
+  whole,
+  writeNumbersAs,
+} from "./numbers";
 
 /** A number from how it is written. */
 const read = (text: string) =>
@@ -48,6 +66,35 @@ describe("numbers in words", () => {
         },
       ),
     );
+  });
+
+  it("writes numbers with the marks that were chosen, and reads what is typed with them", () => {
+    const said = { value: 1.5, list: [0.5, 2, 1000.25] };
+    for (const style of STYLE_NAMES) {
+      writeNumbersAs(style);
+      expect(readNumber(typed(said.value))).toBe(1.5);
+      expect(readNumber(fixed(-1_234_567.25, 2))).toBe(-1_234_567.25);
+      expect(readNumbers(listTyped(said.list))).toEqual(said.list);
+      expect(cellTyped(cellShown("-0.50", true), true).replace("\u2212", "-")).toBe("-0.50");
+    }
+    writeNumbersAs("point-comma");
+    expect([fixed(12_345.6, 1), whole(1234), percent(0.975), pValue(0.04321)]).toEqual([
+      "12.345,6",
+      "1.234",
+      "97,5 %",
+      "= 0,043",
+    ]);
+    expect(fixed(1234.5, 1, "comma-point")).toBe("1,234.5");
+    expect([readNumber("1.234"), readNumber("1.5"), readNumber("1,5"), readNumber("1,2,3")]).toEqual([
+      1234,
+      1.5,
+      1.5,
+      null,
+    ]);
+    writeNumbersAs("comma-point");
+    expect([readNumber("1,234.5"), readNumber("1,5"), readNumber("")]).toEqual([1234.5, null, null]);
+    writeNumbersAs("space-point");
+    expect([readNumber("1,5"), readNumber("12\u202f345.6"), readNumber("\u22122")]).toEqual([1.5, 12_345.6, -2]);
   });
 
   it("counts things, and says p values", () => {

@@ -10,7 +10,7 @@ from heron.figure import pairs as related
 from heron.figure.build.context import Context, number, titled
 from heron.figure.scene import Facts, Scene
 from heron.figure.source import AgreementSource
-from heron.formatting import grouped
+from heron.formatting import grouped, percent, significant
 from heron.readings import agreement as agreements
 from heron.readings.agreement import AgreementSettings
 
@@ -27,7 +27,7 @@ def agreed(context: Context, source: AgreementSource) -> Scene:
     names, unit = (told.first.label, told.second.label), told.first.unit
     ratio = source.scale == "log"
     up = f"{names[0]} / {names[1]}" if ratio else f"{names[0]} \u2212 {names[1]}"
-    level = f"{100 * source.level:g} %"
+    level = percent(source.level)
     lines = ("bias", "low", "high")
     guides = [(end, getattr(found, end)) for end in lines]
     ends = np.array([found.means.min(), found.means.max()])
@@ -52,7 +52,7 @@ def agreed(context: Context, source: AgreementSource) -> Scene:
         found.means[sent], found.differences[sent], made.rows[sent], found.beyond[sent] > 0,
         ("Geometric mean of both" if ratio else "Mean of both", unit), (titled(up), "" if ratio else unit),
         guides=(
-            *(("up", value, f"{value:.3g}".replace("-", "\u2212")) for _, value in guides if value is not None),
+            *(("up", value, significant(value, 3)) for _, value in guides if value is not None),
             *(("up", value, "margin") for value in margin), ("up", 1.0 if ratio else 0.0, ""),
         ),
         bands=tuple(bands), log=ratio, bands_reach=True, air=0.1,

@@ -9,7 +9,7 @@ import numpy as np
 from heron.derived import recipe_of
 from heron.figure.scene import Number
 from heron.figure.source import Only
-from heron.formatting import typeset
+from heron.formatting import fixed, significant, typeset
 from heron.ledger import TableView, Used, VariableView
 from heron.readings import Cancellation
 
@@ -73,8 +73,8 @@ def number(name: str, value: float | None, unit: str = "") -> list[Number]:
 
 def signed(intercept: float, slope: float, name: str) -> str:
     sign = "\u2212" if slope < 0 else "+"
-    return f"{intercept:.4g} {sign} {abs(slope):.4g} \u00d7 {name}".replace("-", "\u2212")
+    return f"{significant(intercept, 4)} {sign} {significant(abs(slope), 4)} \u00d7 {name}"
 
 
 def r_words(r_squared: float | None) -> str:
-    return "" if r_squared is None else f", R\u00b2 = {r_squared:.3f}".replace("-", "\u2212")
+    return "" if r_squared is None else f", R\u00b2 = {fixed(r_squared, 3)}"

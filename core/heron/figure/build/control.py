@@ -10,7 +10,7 @@ from heron.errors import InputError
 from heron.figure.build.context import DAY, Context, left_out, named, number, titled, variable_at
 from heron.figure.scene import Axis, Facts, Layer, Scene
 from heron.figure.source import ControlSource
-from heron.formatting import counted
+from heron.formatting import counted, fixed, significant
 from heron.readings.control import ControlDrawn, ControlReading, ControlSettings, controlled
 
 _MOST_NAMED = 40
@@ -91,8 +91,8 @@ def _capability(told: ControlReading) -> list[str]:
         ("Cpk", able.cpk, able.cpk_low, able.cpk_high),
         ("Ppk", able.ppk, able.ppk_low, able.ppk_high),
     ):
-        if index is not None and low is not None:
-            return [f"{name} {index:.2f} ({low:.2f} to {high:.2f}).".replace("-", "\u2212")]
+        if index is not None and low is not None and high is not None:
+            return [f"{name} {fixed(index, 2)} ({fixed(low, 2)} to {fixed(high, 2)})."]
     return []
 
 
@@ -110,7 +110,7 @@ def _level(ends: Floats, across: Axis) -> Layer | None:
     known = ends[np.isfinite(ends)]
     if known.size == 0 or float(np.ptp(known)) > 1e-12 * float(np.abs(known).max()):
         return None
-    text = f"{known[0]:.4g}".replace("-", "\u2212")
+    text = significant(known[0], 4)
     along = np.array([across.low, across.high])
     return Layer("line", "limits", "", along, np.full(2, known[0]), texts=(text,))
 

@@ -24,7 +24,7 @@ from heron.figure.build.context import (
 )
 from heron.figure.scene import Facts, Number, Scale, Scene
 from heron.figure.source import DifferencesSource, EstimatesSource, GroupsSource, SharesSource, Standing
-from heron.formatting import counted, fixed, grouped, p_words, typeset
+from heron.formatting import counted, fixed, grouped, p_words, percent, significant, typeset
 from heron.groups.bars import BARS, CENTRES, told_bars
 from heron.ledger import VariableView, in_rounds
 from heron.ordered import ends
@@ -61,7 +61,7 @@ def panel_of_groups(context: Context, source: GroupsSource) -> Scene:
     in_rounds(context.table.chunks, *(partial(rows.filled, part) for part in bare))
     parts = [rows.filled(part) for part in _standing(bare, source)]
     shown = [part.group for part in parts]
-    centre = CENTRES[source.centre].told(trim=f"{100 * result.trim:g}")
+    centre = CENTRES[source.centre].told(trim=significant(100 * result.trim))
     numbers: list[Number] = []
     for i in shown:
         group = result.groups[i]
@@ -215,7 +215,7 @@ def _mark_words(
         sample = (
             f"a random sample of {counted(rows.n_sent, 'row')} of {grouped(rows.n)}" if rows.n_sent < rows.n else "rows"
         )
-        scattered = f", scattered sideways over {100 * source.jitter:g} % of their lane" if source.jitter else ""
+        scattered = f", scattered sideways over {percent(source.jitter)} of their lane" if source.jitter else ""
         side = {"scattered": scattered, "apart": ", set apart sideways", "line": ""}[source.points]
         yield f"Points: {sample}{side}."
     if "joined" in marks:
@@ -233,10 +233,10 @@ def _notes(comparison: compare.Comparison, source: GroupsSource, shown: Sequence
     """How rows of one unit resemble each other, what is joined and fitted, what is not shown, and bars that a
     logarithmic axis cannot hold."""
     alike = comparison.components
-    if alike is not None and alike.intraclass is not None and alike.low is not None:
+    if alike is not None and alike.intraclass is not None and alike.low is not None and alike.high is not None:
         yield (
-            f"n counts rows; those of one {comparison.repeated} correlate by {alike.intraclass:.2f} "
-            f"({alike.low:.2f} to {alike.high:.2f})."
+            f"n counts rows; those of one {comparison.repeated} correlate by {fixed(alike.intraclass, 2)} "
+            f"({fixed(alike.low, 2)} to {fixed(alike.high, 2)})."
         )
     if comparison.pair_label:
         alone = f"{comparison.n_alone} in one group only"
@@ -316,12 +316,14 @@ def answers(context: Context, source: SharesSource) -> Scene:
 def _association(result: shares.SharesReading) -> tuple[tuple[str, ...], list[Number]]:
     """What a caption says of two categories together, and the numbers of it."""
     told = result.association
-    if told.chi_square is None or told.p_value is None or told.v is None:
+    if told.chi_square is None or told.p_value is None or told.v is None or told.v_corrected is None:
         return (), []
-    limits = "" if told.v_low is None else f" ({told.v_low:.2f} to {told.v_high:.2f})"
+    limits = ""
+    if told.v_low is not None and told.v_high is not None:
+        limits = f" ({fixed(told.v_low, 2)} to {fixed(told.v_high, 2)})"
     note = (
-        f"Chi-square {told.chi_square:.4g} with {told.df} df, p {p_words(told.p_value)}; Cramér's V "
-        f"{told.v_corrected:.2f}{limits}."
+        f"Chi-square {significant(told.chi_square, 4)} with {told.df} df, p {p_words(told.p_value)}; Cramér's V "
+        f"{fixed(told.v_corrected, 2)}{limits}."
     )
     return (note,), [
         *number("chi-square", told.chi_square), *number("p of chi-square", told.p_value), *number("Cramér's V", told.v),
@@ -372,7 +374,7 @@ def results(context: Context, source: EstimatesSource) -> Scene:
     none = source.none if source.none is not None or not source.log else 1.0
     if none is not None:
         said = f": {source.none_words}" if source.none_words else ""
-        marks.append(f"The dashed line stands at {none:g}{said}.")
+        marks.append(f"The dashed line stands at {significant(none)}{said}.")
     marks += [f"The area of a mark follows {result.weight}."] if result.weight else []
     marks += ["Diamonds were put together elsewhere."] if source.combined else []
     facts = Facts(subject, tuple(marks), bars, n=n, cannot=cannot if off else (), named=(("across", what),))
@@ -461,11 +463,11 @@ def differences(context: Context, source: DifferencesSource) -> Scene:
         for told in result.pairs
     ]
     how = f", {LIMITS[result.limits].caption}" if result.limits else ", each for itself"
-    bars = f"the {100 * source.level:g} % interval{how}"
+    bars = f"the {percent(source.level)} interval{how}"
     what = named(typeset(variable.label), result.unit)
     told_tests = [(GROUP_TESTS[test.id], test.found) for test in result.tests]
     tests = [
-        f"{titled(record.caption)}: statistic {test.statistic:.4g}, p {test.p_value:.2g}."
+        f"{titled(record.caption)}: statistic {significant(test.statistic, 4)}, p {significant(test.p_value, 2)}."
         for record, test in told_tests
         if record.of != "spreads"
     ]

@@ -16,7 +16,7 @@ from heron.figure.build.thick import thick
 from heron.figure.scene import Axis, Facts, Number, Scene, aired
 from heron.figure.source import PairSource
 from heron.figure.spread import scatter
-from heron.formatting import counted, grouped, typeset
+from heron.formatting import counted, fixed, grouped, percent, significant, typeset
 from heron.readings import lines as fits
 from heron.readings import pairs
 from heron.readings.subject import Subject
@@ -246,9 +246,9 @@ def _scattered(way: Way, along: Floats, share: float, subject: Subject) -> str:
     """How far points are scattered to each side: in the unit of the values, or on a logarithmic axis as a factor."""
     reach = _part(along, share * _FURTHEST) / 2
     if way.log:
-        return f"a factor of {10.0**reach:.3g} of {subject.label}"
+        return f"a factor of {significant(10.0**reach, 3)} of {subject.label}"
     unit = "days" if way.factor != 1 else subject.unit
-    return f"{reach:.2g}{f' {unit}' if unit else ''} of {subject.label}"
+    return f"{significant(reach, 2)}{f' {unit}' if unit else ''} of {subject.label}"
 
 
 def _joined(of: Pairs) -> list[related.Curve]:
@@ -318,7 +318,7 @@ def _curves(of: Pairs) -> tuple[list[related.Curve], list[str], list[str], list[
             notes.append(f"Line of least squares{whose}: {_flat(group.equation)}{r_words(fit.r_squared)}.")
             if group.carried_back:
                 r_words_there = (
-                    "" if fit.original_r_squared is None else f", R\u00b2 there {fit.original_r_squared:.3f}"
+                    "" if fit.original_r_squared is None else f", R\u00b2 there {fixed(fit.original_r_squared, 3)}"
                 )
                 notes.append(
                     f"In their own units{whose}: {_flat(group.carried_back)}{r_words_there}.".replace(" -", " \u2212")
@@ -347,10 +347,10 @@ def _curves(of: Pairs) -> tuple[list[related.Curve], list[str], list[str], list[
         marks.append("Dashed: Theil-Sen line (median of slopes).")
     if any(curve.role == "smooth" for curve in curves):
         which = ", dashes and dots" if together else ""
-        marks.append(f"Lowess{which}: local lines over {100 * source.span:.0f} % of the pairs.")
+        marks.append(f"Lowess{which}: local lines over {fixed(100 * source.span, 0)} % of the pairs.")
     if any(curve.bands for curve in curves):
         more = ", and wider of one more value" if source.bands == "both" else ""
-        marks.append(f"Bands: {100 * source.level:g} % limits of the line{more}.")
+        marks.append(f"Bands: {percent(source.level)} limits of the line{more}.")
     return curves, marks, notes, numbers, equations
 
 

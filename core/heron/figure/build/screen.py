@@ -15,7 +15,7 @@ from heron.figure.build.context import Context, left_out, named, number, titled,
 from heron.figure.choices import ROW_MEASURES
 from heron.figure.scene import Axis, Facts, Layer, Scene, SceneSeries
 from heron.figure.source import DistancesSource, InfluenceSource, LeftOutSource, RulesSource
-from heron.formatting import counted, typeset
+from heron.formatting import counted, fixed, significant, typeset
 from heron.ledger import VariableView
 from heron.outliers import OPTIONS, RULES
 from heron.readings.influence import InfluenceFound, RelationSettings, measured, normal_scores, smoothed
@@ -107,7 +107,7 @@ def without_each(context: Context, source: LeftOutSource) -> Scene:
     furthest = f" Ringed: without row {result.furthest} it moves most." if result.furthest else ""
     facts = Facts(
         titled(context.words(f"{name} of {named(subject.label, subject.unit)} without each row")),
-        (f"Line: with all rows, {result.whole:.5g}.{furthest}".replace("-", "\u2212"),),
+        (f"Line: with all rows, {significant(result.whole, 5)}.{furthest}",),
         n=(("", used.n),), **left_out(used),
     )  # fmt: skip
     unit = subject.unit if source.statistic in ("mean", "sd", "median") else ""
@@ -135,7 +135,7 @@ def distances(context: Context, source: DistancesSource) -> Scene:
     plot = related.Examined(
         far.classical[shown], far.robust[shown], far.positions[shown] + 1, far.robust[shown] > far.cutoff,
         ("Plain distance", ""), ("Robust distance", ""),
-        guides=(("up", far.cutoff, f"97.5 %: {far.cutoff:.2f}"), ("across", far.cutoff, "")), zero=True,
+        guides=(("up", far.cutoff, f"97.5 %: {fixed(far.cutoff, 2)}"), ("across", far.cutoff, "")), zero=True,
     )  # fmt: skip
     return related.examined(plot, facts)
 
@@ -177,7 +177,10 @@ def _inflation(fit: fitting.LinearFit) -> tuple[str, ...]:
     times = fit.inflation
     if len(times) < 2:
         return ()
-    return (f"Variance inflation: {', '.join(f'{typeset(name)} {factor:.3g}' for name, factor in times.items())}.",)
+    return (
+        f"Variance inflation: "
+        f"{', '.join(f'{typeset(name)} {significant(factor, 3)}' for name, factor in times.items())}.",
+    )
 
 
 _STUDENTIZED = "Studentized residual", ""
@@ -323,5 +326,5 @@ def cooks_contours(n: int, p: int, most: float) -> tuple[tuple[Floats, Floats, s
         internal = level * p * (1 - h) / h
         kept = internal < left
         t = np.sqrt(internal[kept] * (left - 1) / (left - internal[kept]))
-        result += [(h[kept], t, f"D = {level:g}"), (h[kept], -t, "")]
+        result += [(h[kept], t, f"D = {significant(level)}"), (h[kept], -t, "")]
     return tuple(result)

@@ -14,7 +14,7 @@ from heron.figure.build.context import Context, left_out, named, number, titled,
 from heron.figure.scene import Facts, Number, Scene
 from heron.figure.shapes import Shape, shape
 from heron.figure.source import CumulativeSource, ShapeSource
-from heron.formatting import counted, grouped, typeset
+from heron.formatting import counted, grouped, significant, typeset
 from heron.frequency import CLASS_RULES
 from heron.ledger import VariableView, in_rounds
 from heron.quantiles import DEFINITION_WORDS
@@ -102,6 +102,7 @@ def shapes(context: Context, source: ShapeSource) -> Scene:
             remedy="Choose a variable with fewer levels.",
         )
     limits = limits_of(result.subject) if "limits" in drawn else []
+    lines = [f"{name} {significant(at)}{_spaced(unit)}" for at, name in limits]
     marks = [
         *_class_words(cut, source, unit),
         *_curve_words(curve, result.subject, source, alone=by is None),
@@ -110,7 +111,7 @@ def shapes(context: Context, source: ShapeSource) -> Scene:
           if any(part.bumps for part in parts) else []),
         *_box_words(parts, source, box),
         *_point_words(result, sent, source),
-        *([f"Lines: {', '.join(f'{name} {at:.6g}{_spaced(unit)}' for at, name in limits)}."] if limits else []),
+        *([f"Lines: {', '.join(lines)}."] if lines else []),
     ]  # fmt: skip
     cannot = []
     if no_bumps:
@@ -202,8 +203,12 @@ def _back_words(variable: VariableView, summary: Summary) -> list[str]:
     if back is None or back.mean is None:
         return []
     unit = f" {typeset(back.unit)}" if back.unit else ""
-    limits = "" if back.low is None or back.high is None else f" (95 % limits {back.low:.4g} to {back.high:.4g})"
-    return [f"The back-transformed mean is {back.mean:.4g}{unit}{limits}."]
+    limits = (
+        ""
+        if back.low is None or back.high is None
+        else f" (95 % limits {significant(back.low, 4)} to {significant(back.high, 4)})"
+    )
+    return [f"The back-transformed mean is {significant(back.mean, 4)}{unit}{limits}."]
 
 
 def _back_numbers(variable: VariableView, summary: Summary) -> list[Number]:
@@ -223,7 +228,7 @@ def _class_words(cut: frequency.Classes | None, source: ShapeSource, unit: str) 
     if cut is None or "classes" not in source.layers:
         return []
     log = source.axis == "log"
-    width = f"{cut.width:.4g}{'' if log else _spaced(unit)} wide" if cut.width else "of unequal width"
+    width = f"{significant(cut.width, 4)}{'' if log else _spaced(unit)} wide" if cut.width else "of unequal width"
     rule = f" ({CLASS_RULES[cut.rule].told()})" if cut.rule in CLASS_RULES else ""
     return [f"Classes {width}{', in powers of ten' if log else ''}{rule}."]
 
@@ -238,11 +243,11 @@ def _curve_words(curve: density.Density | None, subject: Subject, source: ShapeS
     log = source.axis == "log"
     unit = "" if log else _spaced(subject.unit)
     rule = source.bandwidth if isinstance(source.bandwidth, str) else ""
-    width = f", SD {curve.bandwidth:.3g}{unit}" if alone or not rule else ""
+    width = f", SD {significant(curve.bandwidth, 3)}{unit}" if alone or not rule else ""
     by = f" by {BANDWIDTH_RULES[rule].told()}" if rule else ""
     said = f"Density: {KERNELS[source.kernel].told()}{width}{by}"
     raised = curve.rule.split(", ", 1)[1:] if alone else []
-    bounds = [f"{at:.4g}" for at in (subject.lower, subject.upper) if at is not None]
+    bounds = [significant(at, 4) for at in (subject.lower, subject.upper) if at is not None]
     turned_back = f", turned back at {' and '.join(bounds)}{_spaced(subject.unit)}" if bounds else ""
     of_logs = ", of log10 of the values" if log else ""
     said += "".join(f", {words}" for words in raised) + turned_back + of_logs
@@ -257,7 +262,7 @@ def _normal_words(parts: list[Shape], source: ShapeSource, unit: str, *, alone: 
     of = " of log10 of the values" if log else ""
     if not alone:
         return [f"Dotted lines: normal curves{of} of the same mean and SD."]
-    mean, sd = (f"{value:.4g}{'' if log else _spaced(unit)}" for value in (curves[0].mean, curves[0].sd))
+    mean, sd = (f"{significant(value, 4)}{'' if log else _spaced(unit)}" for value in (curves[0].mean, curves[0].sd))
     return [f"Dotted line: normal curve{of} of the same mean ({mean}) and SD ({sd}).".replace("(-", "(\u2212")]
 
 
@@ -302,6 +307,8 @@ def _point_words(numbers: Numbers, sent: Any, source: ShapeSource) -> list[str]:
             f"{counted(limited, 'value')} known to lie below a limit, for which {stands} stands{where}; "
             "quantiles within that share are not given."
         )
-        ways = [way for way in below(numbers).ways if way.advised and way.mean is not None and way.sd is not None]
-        said += [f"Of all values by {way.name} mean {way.mean:.4g}, SD {way.sd:.4g}." for way in ways[:1]]
+        said += [
+            f"Of all values by {way.name} mean {significant(way.mean, 4)}, SD {significant(way.sd, 4)}."
+            for way in below(numbers).ways if way.advised and way.mean is not None and way.sd is not None
+        ][:1]  # fmt: skip
     return said

@@ -17,7 +17,7 @@ from heron.figure.source import (
     QuantilesSource,
     TimesSource,
 )
-from heron.formatting import counted, typeset
+from heron.formatting import counted, percent, significant, typeset
 from heron.ledger import Used, VariableView
 from heron.readings import Subject, numbers_of, spread
 from heron.readings import normality as normal
@@ -78,7 +78,7 @@ def counts(context: Context, source: CountsSource) -> Scene:
 
 
 def _label(value: float | str | None) -> str:
-    return f"{value:g}" if isinstance(value, float) else str(value)
+    return significant(value) if isinstance(value, float) else str(value)
 
 
 def quantiles(context: Context, source: QuantilesSource) -> Scene:
@@ -111,7 +111,7 @@ def _normal_quantiles(context: Context, variable: VariableView, source: Quantile
     )
     subject = reading.subject
     bands = (
-        f"; {'bands' if len(wanted) > 1 else 'band'}: {100 * source.level:g} % {' and '.join(wanted)}" if wanted else ""
+        f"; {'bands' if len(wanted) > 1 else 'band'}: {percent(source.level)} {' and '.join(wanted)}" if wanted else ""
     )
     line = "from the line of mean and SD" if source.plot == "off the line" else "mean and SD of the data"
     marks = [
@@ -133,7 +133,7 @@ def _normal_quantiles(context: Context, variable: VariableView, source: Quantile
 
 def _other_quantiles(context: Context, variable: VariableView, source: QuantilesSource) -> _Drawn:
     result, plots = normal.fitted(variable, source.family, source.level)
-    fitted = ", ".join(f"{name} {value:.4g}" for name, value in result.parameters.items())
+    fitted = ", ".join(f"{name} {significant(value, 4)}" for name, value in result.parameters.items())
     numbers = [Number(name, value) for name, value in result.parameters.items()]
     if source.plot == "shares":
         drawn = alone.Quantiles(plots.positions, plots.probabilities, plots.rows, 1.0, 0.0)
@@ -142,7 +142,7 @@ def _other_quantiles(context: Context, variable: VariableView, source: Quantiles
     else:
         bands = () if result.no_band or not source.bands else ((plots.expected, plots.low, plots.high),)
         drawn = alone.Quantiles(plots.expected, plots.ordered, plots.rows, 1.0, 0.0, bands)
-        band = f"; band: {100 * result.level:g} % of refitted samples" if bands else ""
+        band = f"; band: {percent(result.level)} of refitted samples" if bands else ""
         marks = [f"Line: perfect agreement with the {result.family} distribution fitted ({fitted}){band}."]
         of, title, unit = (
             f"quantiles of the fitted {result.family} distribution",

@@ -13,7 +13,7 @@ from heron.errors import InputError
 from heron.figure import pairs as related
 from heron.figure.build.along import Pairs
 from heron.figure.choices import WIDTH_RULES
-from heron.formatting import counted, grouped
+from heron.formatting import counted, grouped, percent, significant
 
 
 def thick(
@@ -138,18 +138,18 @@ def _window(of: Pairs) -> list[float]:
 def _density_words(of: Pairs, pair_density: bivariate.PairDensity) -> list[str]:
     source = of.source
     drawn = (
-        f"areas enclose {', '.join(f'{100 * share:g}' for share in pair_density.shares[:-1])} and "
+        f"areas enclose {', '.join(significant(100 * share) for share in pair_density.shares[:-1])} and "
         if pair_density.shares
         else ""
     )
     what = (
-        f"Shades: {drawn}{100 * pair_density.shares[-1]:g} % of the pairs"
+        f"Shades: {drawn}{percent(pair_density.shares[-1])} of the pairs"
         if pair_density.shares
         else "Shade: density of pairs"
     )
     rule = f" by the {WIDTH_RULES[source.width_rule].label} rule"
     widths = [
-        f"{width:.3g}{' of the logarithm' if way.log else ''} along {label}{'' if chosen else rule}"
+        f"{significant(width, 3)}{' of the logarithm' if way.log else ''} along {label}{'' if chosen else rule}"
         for width, way, label, chosen in (
             (pair_density.bandwidth_x, of.x_way, of.told.x.label, source.width_x),
             (pair_density.bandwidth_y, of.y_way, of.told.series[0].subject.label, source.width_y),
@@ -162,7 +162,9 @@ def _density_words(of: Pairs, pair_density: bivariate.PairDensity) -> list[str]:
     asked = (pair_density.bandwidth_x, pair_density.bandwidth_y)
     for label, width, drawn_with in zip(names, asked, pair_density.drawn_with, strict=True):
         if drawn_with > width:
-            said.append(f"Along {label} the grid is too coarse for it: there it is widened to {drawn_with:.3g}.")
+            said.append(
+                f"Along {label} the grid is too coarse for it: there it is widened to {significant(drawn_with, 3)}."
+            )
     if pair_density.sparse_rows.size:
         said.append(f"Points: the {counted(pair_density.sparse_rows.size, 'pair')} in the sparsest places.")
     return said

@@ -7,6 +7,7 @@ import numpy as np
 from heron.checks import choose
 from heron.choices import Option
 from heron.errors import InputError
+from heron.formatting import significant
 from heron.ordered import Ordered
 from heron.outliers.rules.flags import OutlierRule, Verdict, between, judged
 from heron.quantiles import DEFINITION_WORDS, DEFINITIONS, of_sorted
@@ -15,7 +16,7 @@ from heron.quantiles import DEFINITION_WORDS, DEFINITIONS, of_sorted
 def _judge(ordered: Ordered, reach: float = 1.5, quantile_definition: Any = 7) -> Verdict:
     choose(quantile_definition, DEFINITIONS, where="quantile_definition")
     if not reach >= 0:
-        raise InputError("out-of-range", f"reach must be 0 or more; it is {reach:g}.", where="reach")
+        raise InputError("out-of-range", f"reach must be 0 or more; it is {significant(reach)}.", where="reach")
     q1, q3 = of_sorted(ordered, np.array([0.25, 0.75]), quantile_definition).tolist()
     inner = reach * (q3 - q1)
     return between(q1, q3, q1 - inner, q3 + inner, reach)

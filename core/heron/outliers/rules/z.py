@@ -2,6 +2,7 @@
 
 import math
 
+from heron.formatting import fixed
 from heron.ordered import Ordered, ends, mean_and_sd
 from heron.outliers.rules.flags import FLAT, OutlierRule, Verdict, judged
 
@@ -15,7 +16,7 @@ def _judge(ordered: Ordered) -> Verdict:
         return Verdict(why=FLAT)
     n = ordered.size
     most = (n - 1) / math.sqrt(n)
-    cautions = () if most > _Z else (f"With {n} values z cannot exceed {most:.2f}, so that it flags none.",)
+    cautions = () if most > _Z else (f"With {n} values z cannot exceed {fixed(most, 2)}, so that it flags none.",)
     return Verdict(mean, mean, sd / 2, mean - _Z * sd, mean + _Z * sd, _Z, cautions=cautions)
 
 

@@ -13,7 +13,7 @@ import { TakeTable } from "../../ui/TakeTable";
 import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, keysOf, labelsOf } from "../../values";
-import { pNumber, significant } from "../../words/numbers";
+import { fixed, percent, pNumber, significant } from "../../words/numbers";
 import { LongWork } from "../LongWork";
 import { KeepPlate } from "../plates/KeepPlate";
 import { StageFigure } from "../StageFigure";
@@ -104,7 +104,7 @@ export function DifferencesCard({ table, variable, by, choices, change, pair, re
       footer={
         result && (
           <span>
-            {`Limits at ${+(100 * result.level).toFixed(1)} %, ${result.limits in LIMITS ? LIMITS[result.limits as keyof typeof LIMITS].caption : "each for itself"}${result.paired ? `, of the values that one ${result.paired} has in both` : ""}.`}{" "}
+            {`Limits at ${percent(result.level)}, ${result.limits in LIMITS ? LIMITS[result.limits as keyof typeof LIMITS].caption : "each for itself"}${result.paired ? `, of the values that one ${result.paired} has in both` : ""}.`}{" "}
             {result.words.join(" ")}
           </span>
         )
@@ -153,7 +153,7 @@ function PairsPlot({ table, variable, by, pair, choices, n }: PairsPlotProps) {
 function Tests({ result }: { result: Differences }) {
   const cell = "whitespace-nowrap border-line border-b px-2.5 py-1 first:pl-3.5";
   const head = `${cell} text-left font-normal text-muted-ink`;
-  const share = (value: number) => value.toFixed(3);
+  const share = (value: number) => fixed(value, 3);
   const numbers = [
     ["Largest SD over smallest", result.sd_ratio],
     ["Greenhouse and Geisser’s epsilon", result.epsilon],
@@ -171,7 +171,7 @@ function Tests({ result }: { result: Differences }) {
               </abbr>
             </th>
             <th className={head}>p</th>
-            <th className={head}>size, {+(100 * result.level).toFixed(1)} % limits</th>
+            <th className={head}>size, {percent(result.level)} limits</th>
           </tr>
         </thead>
         <tbody>

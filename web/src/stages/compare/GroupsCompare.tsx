@@ -9,7 +9,7 @@ import { useSelection } from "../../state/selection";
 import { Card } from "../../ui/Card";
 import { LayerToggles } from "../../ui/LayerToggles";
 import { named, titled } from "../../words/kinds";
-import { counted, significant, whole } from "../../words/numbers";
+import { counted, fixed, significant, whole } from "../../words/numbers";
 import { GroupsOverlay, type GroupWords } from "../GroupsOverlay";
 import { LongWork } from "../LongWork";
 import { PictureCard, StageHead } from "../PictureCard";
@@ -192,8 +192,8 @@ function Resemblance({ reading: { components, repeated } }: { reading: Compariso
   if (intraclass === null || low === null || high === null || n_effective === null) return null;
   return (
     <>
-      Those of one {repeated} correlate by {intraclass.toFixed(2)} ({low.toFixed(2)} to {high.toFixed(2)}): {whole(n)}{" "}
-      rows tell about as much as {whole(Math.round(n_effective))} independent ones.{" "}
+      Those of one {repeated} correlate by {fixed(intraclass, 2)} ({fixed(low, 2)} to {fixed(high, 2)}): {whole(n)} rows
+      tell about as much as {whole(Math.round(n_effective))} independent ones.{" "}
     </>
   );
 }

@@ -4,7 +4,7 @@ import { Typed } from "../../ui/Typed";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf } from "../../values";
 import { isNumeric } from "../../words/kinds";
-import { whole } from "../../words/numbers";
+import { percent, whole } from "../../words/numbers";
 import { isSet } from "../resultNames";
 import { GroupWord, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { canSplit } from "../spread/Sentence";
@@ -157,7 +157,7 @@ export function TrimWord({ choices, change }: Pick<SentenceProps, "choices" | "c
   return (
     <Typed
       label="Share cut from each end"
-      shown={`cut by ${+(100 * choices.trim).toFixed(1)} %`}
+      shown={`cut by ${percent(choices.trim)}`}
       fields={{ "Percent cut from each end": 100 * choices.trim }}
       onSet={([cut]) => change({ trim: cut === undefined ? null : cut / 100 })}
     />
@@ -172,11 +172,11 @@ export function LevelWord({ choices, change }: Pick<SentenceProps, "choices" | "
       at{" "}
       <WordChoice
         label="Level"
-        shown={`${+(100 * choices.level).toFixed(1)} %`}
+        shown={percent(choices.level)}
         value={String(choices.level)}
         options={[0.8, 0.9, 0.95, 0.99].map((level) => ({
           value: String(level),
-          label: `${+(100 * level).toFixed(1)} %`,
+          label: percent(level),
         }))}
         onChoose={(level) => change({ level: level === "0.95" ? null : level })}
       />

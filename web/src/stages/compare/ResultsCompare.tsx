@@ -15,9 +15,9 @@ import { NumbersTable } from "../../ui/NumbersTable";
 import { TakeTable } from "../../ui/TakeTable";
 import { Tick } from "../../ui/Tick";
 import { WordChoice } from "../../ui/WordChoice";
-import { choicesOf, labelsOf, typedNumber, withOrWithout } from "../../values";
+import { choicesOf, labelsOf, withOrWithout } from "../../values";
 import { isNumeric, named, titled } from "../../words/kinds";
-import { counted, fixed, significant } from "../../words/numbers";
+import { counted, fixed, typed as numberTyped, readNumber, significant } from "../../words/numbers";
 import { GroupsOverlay, type GroupWords } from "../GroupsOverlay";
 import { PictureCard, StageHead } from "../PictureCard";
 import { GroupWord, optionOf, TableWord } from "../SentenceWords";
@@ -281,13 +281,12 @@ type LineChoicesProps = ResultsCompareProps & { found: Estimates; none: number |
 
 /** The line of no difference, the sizes of marks, and rows that were put together elsewhere. */
 function LineChoices({ table, found, choices, change, none }: LineChoicesProps) {
-  const [value, setValue] = useState(none === null ? "" : String(none));
+  const [value, setValue] = useState(none === null ? "" : numberTyped(none));
   const [words, setWords] = useState(choices.noneWords);
   const title = useId();
   const set = (event: FormEvent) => {
     event.preventDefault();
-    const typed = typedNumber(value);
-    change({ none: typed, none_words: words.trim() || null });
+    change({ none: readNumber(value), none_words: words.trim() || null });
   };
   const rows = found.rows.map((row) => ({ value: String(row.row), label: row.label }));
   return (

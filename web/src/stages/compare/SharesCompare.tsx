@@ -13,7 +13,7 @@ import { NumbersTable } from "../../ui/NumbersTable";
 import { TakeTable } from "../../ui/TakeTable";
 import { WordChoice } from "../../ui/WordChoice";
 import { titled } from "../../words/kinds";
-import { counted, whole } from "../../words/numbers";
+import { counted, fixed, whole } from "../../words/numbers";
 import { AssociationCard } from "../AssociationCard";
 import { GroupsOverlay, type GroupWords } from "../GroupsOverlay";
 import { PictureCard, StageHead } from "../PictureCard";
@@ -26,7 +26,7 @@ import { levelOrder, movedLevel } from "./levelOrder";
 import { sharesPicture } from "./pictures";
 import { SHARE_FORMS } from "./useCompareChoices";
 
-const percent = (share: number | null, digits = 1) => (share === null ? "none" : `${(100 * share).toFixed(digits)} %`);
+const percent = (share: number | null, digits = 1) => (share === null ? "none" : `${fixed(100 * share, digits)} %`);
 const SHARE_MARKS = ["centre", "joined", "from zero"] as const;
 
 /** How large a share of each group gave which answers. */

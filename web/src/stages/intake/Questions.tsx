@@ -9,7 +9,10 @@ const NUMBERS = ["No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "E
 const rowsWords = (rows: number[], count: number) =>
   rows.length === 0
     ? ""
-    : `row${count === 1 ? "" : "s"} ${rows.slice(0, 3).map(whole).join(", ")}${count > 3 ? " …" : ""}`;
+    : `row${count === 1 ? "" : "s"} ${rows
+        .slice(0, 3)
+        .map((n) => whole(n))
+        .join(", ")}${count > 3 ? " …" : ""}`;
 
 /** What looks wrong, with counts and example rows, each with its ways out. */
 export function Questions({ found, kept, onAnswer }: QuestionsProps) {

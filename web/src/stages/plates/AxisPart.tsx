@@ -27,7 +27,9 @@ export function AxisPart({ document, scenes, edit, part }: PartProps) {
   const step = (high - low) / 50;
   // Ticks that follow from the room have no names of their own.
   const named = axis.kind === "levels" || (number && own.at);
-  const labels = named ? axisOf(axis, { ...own, names: {} }, 0, 300).ticks.map(({ text }) => text) : [];
+  const labels = named
+    ? axisOf(axis, { ...own, names: {} }, 0, 300, document.numbers).ticks.map(({ name }) => name)
+    : [];
   return (
     <>
       <PartLine name="title">

@@ -8,13 +8,7 @@ import { Thumb } from "./Thumb";
 type CompareTwoProps = { one: PlateLine; two: PlateLine; furnishings: Furnishings };
 
 const useScenes = (plate: PlateLine) =>
-  useQuery(
-    scenesOf(
-      plate,
-      plate.document.panels.map(({ source }) => source),
-      JSON.stringify([plate.revisions, plate.stale]),
-    ),
-  ).data?.scenes;
+  useQuery(scenesOf(plate, plate.document, JSON.stringify([plate.revisions, plate.stale]))).data?.scenes;
 
 const numbersOf = (scenes: Scene[] | undefined) =>
   new Map(

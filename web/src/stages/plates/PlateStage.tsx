@@ -1,11 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
 import { useParams } from "react-router";
 import {
   changePlate,
   type Furnishings,
   type Plate,
-  type Source,
   scenesOf,
   useFurnishings,
   usePlate,
@@ -32,12 +30,10 @@ export const standing = (plate: Plate) => JSON.stringify([plate.revisions, plate
 function Editing({ plate, furnishings }: { plate: Plate; furnishings: Furnishings }) {
   const { known, fetchAgain } = usePlateDeeds(plate.study);
   const editing = useEditing(plate, { change: changePlate, known, fetchAgain });
-  const sourcesNow = JSON.stringify(editing.document.panels.map(({ source }) => source));
-  const sources = useMemo((): Source[] => JSON.parse(sourcesNow), [sourcesNow]);
   const { data, error, isPending } = useQuery({
-    ...scenesOf(plate, sources, standing(plate)),
+    ...scenesOf(plate, editing.document, standing(plate)),
     // What is drawn stays until what is asked for is there.
-    placeholderData: (before) => (before?.scenes.length === sources.length ? before : undefined),
+    placeholderData: (before) => (before?.scenes.length === editing.document.panels.length ? before : undefined),
   });
   if (error && !data)
     return (

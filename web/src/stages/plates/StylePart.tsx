@@ -2,6 +2,7 @@ import { useState } from "react";
 import { type PlateStyle, useStyleDeeds } from "../../api/plates";
 import { usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
+import { NumbersChoice } from "../../ui/NumbersChoice";
 import { Tick } from "../../ui/Tick";
 import { NumberBox, OneOf, PartLine } from "./fields";
 import type { PartProps } from "./PartCard";
@@ -70,6 +71,9 @@ export function StylePart({ document, furnishings, edit, study }: PartProps) {
       <PartLine name="face">
         <OneOf label="Font" value={style.font} options={FONTS} onChange={(font) => set({ font })} />
         <Tick label="bold titles" checked={style.bold_titles} onChange={(bold_titles) => set({ bold_titles })} />
+      </PartLine>
+      <PartLine name="numbers">
+        <NumbersChoice value={document.numbers} onChoose={(numbers) => edit((now) => ({ ...now, numbers }))} />
       </PartLine>
       {SIZES.map(([name, label]) => (
         <PartLine key={name} name={label}>

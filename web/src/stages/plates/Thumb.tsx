@@ -20,9 +20,8 @@ export function Thumb({ plate, furnishings, width, height }: ThumbProps) {
     if (frame.current) watcher.observe(frame.current);
     return () => watcher.disconnect();
   }, []);
-  const sources = plate.document.panels.map(({ source }) => source);
   const { data, error } = useQuery({
-    ...scenesOf(plate, sources, JSON.stringify([plate.revisions, plate.stale])),
+    ...scenesOf(plate, plate.document, JSON.stringify([plate.revisions, plate.stale])),
     enabled: seen,
   });
   const { sheet } = plate.document;

@@ -1,6 +1,7 @@
 import { type ReactNode, useEffect, useId, useRef, useState } from "react";
 import { Button } from "../../ui/Button";
 import { Floating } from "../../ui/Floating";
+import { listTyped, typed as numberTyped, readNumber, readNumbers } from "../../words/numbers";
 
 const BOX = "min-h-6 min-w-0 rounded-md border border-line-strong/60 bg-surface px-1.5 py-0.5";
 
@@ -29,7 +30,7 @@ type NumberBoxProps = {
 };
 
 const written = (value: number | null | undefined) =>
-  value === null || value === undefined ? "" : String(Number(value.toPrecision(5))).replace("-", "−");
+  value === null || value === undefined ? "" : numberTyped(value, 5).replace("-", "−");
 
 /** A number to type; empty is as usual. It takes effect as it is typed. */
 export function NumberBox({
@@ -54,10 +55,9 @@ export function NumberBox({
       onChange={(event) => {
         const text = event.target.value;
         setTyped(text);
-        const number = Number(text.replace("−", "-").replace(",", "."));
+        const number = readNumber(text);
         if (text.trim() === "") onChange(null);
-        else if (Number.isFinite(number) && number >= (min ?? -Infinity) && number <= (max ?? Infinity))
-          onChange(number);
+        else if (number !== null && number >= (min ?? -Infinity) && number <= (max ?? Infinity)) onChange(number);
       }}
       onBlur={() => setTyped(null)}
       onKeyDown={(event) => {
@@ -296,18 +296,15 @@ export function ListBox({
   return (
     <input
       aria-label={label}
-      value={typed ?? value?.join(", ") ?? ""}
-      placeholder="0, 5, 10"
+      value={typed ?? (value ? listTyped(value) : "")}
+      placeholder={listTyped([0, 5, 10])}
       className={`figures ${BOX} w-full`}
       onChange={(event) => {
         const text = event.target.value;
         setTyped(text);
-        const numbers = text
-          .split(/[;,]\s*|\s+/)
-          .filter(Boolean)
-          .map((part) => Number(part.replace("−", "-")));
+        const numbers = readNumbers(text);
         if (text.trim() === "") onChange(null);
-        else if (numbers.every(Number.isFinite)) onChange(numbers.slice(0, 100));
+        else if (numbers) onChange(numbers.slice(0, 100));
       }}
       onBlur={() => setTyped(null)}
     />

@@ -9,8 +9,7 @@ const ROWS = 4;
 
 /** A plate of the gallery, ready to leave. */
 export async function leavingOf(plate: PlateLine, furnishings: Furnishings): Promise<Leaving> {
-  const sources = plate.document.panels.map(({ source }) => source);
-  const { scenes } = await readPlate(plate, sources);
+  const { scenes } = await readPlate(plate, plate.document);
   const { id, name, document } = plate;
   return { id, name, document, scenes, furnishings, ...(await wordsOf(id, document)) };
 }

@@ -154,7 +154,11 @@ function InTheWay({ fit }: { fit: Fit }) {
           {sentence.n_rows > 0 && sentence.code !== "no-such-row" && sentence.code !== "other-rows" && (
             <span className="text-muted-ink">
               {" "}
-              {sentence.n_rows === 1 ? "Row" : "Rows"} {sentence.rows.slice(0, 6).map(whole).join(", ")}
+              {sentence.n_rows === 1 ? "Row" : "Rows"}{" "}
+              {sentence.rows
+                .slice(0, 6)
+                .map((n) => whole(n))
+                .join(", ")}
               {sentence.n_rows > 6 && " …"}
             </span>
           )}

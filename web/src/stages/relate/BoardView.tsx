@@ -6,7 +6,7 @@ import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
 import { nth } from "../../values";
-import { whole } from "../../words/numbers";
+import { fixed, whole } from "../../words/numbers";
 import { LongWork } from "../LongWork";
 import type { ViewProps } from "./ScatterView";
 import { SCALES } from "./useRelateChoices";
@@ -117,7 +117,7 @@ function BoardCell({ found, cell, proposed, onAdopt }: BoardCellProps) {
           <span className="truncate text-muted-ink">{cell.why}</span>
         ) : (
           <>
-            <span>R² {cell.r_squared.toFixed(3)}</span>
+            <span>R² {fixed(cell.r_squared, 3)}</span>
             {cell.n_lost > 0 && <span className="text-muted-ink">{whole(cell.n_lost)} lost</span>}
             {(bends || fans) && (
               <span className="order-2 flex w-full gap-x-2 text-muted-ink">

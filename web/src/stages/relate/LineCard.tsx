@@ -7,9 +7,9 @@ import { Card } from "../../ui/Card";
 import { Field } from "../../ui/Field";
 import { NumbersTable } from "../../ui/NumbersTable";
 import { WordChoice } from "../../ui/WordChoice";
-import { choicesOf, typedNumber } from "../../values";
+import { choicesOf } from "../../values";
 import { named } from "../../words/kinds";
-import { counted, fixed, pNumber, significant, whole } from "../../words/numbers";
+import { counted, fixed, pNumber, readNumber, significant, whole } from "../../words/numbers";
 import { raisedParts } from "../../words/raised";
 import type { ViewProps } from "./ScatterView";
 import { ScreenLink } from "./ScreenLink";
@@ -77,7 +77,7 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
                 ["residual SD", significant(fit.sigma, 4), "", ""],
                 [
                   back ? "R² on the transformed scale" : "R²",
-                  fit.r_squared === null ? "none" : fit.r_squared.toFixed(3),
+                  fit.r_squared === null ? "none" : fixed(fit.r_squared, 3),
                   "",
                   "",
                 ],
@@ -160,7 +160,7 @@ type PredictProps = {
 /** An x is typed, the line answers with limits. */
 function Predict({ table, pair, choices, variable, x }: PredictProps) {
   const [typed, setTyped] = useState("");
-  const value = typedNumber(typed);
+  const value = readNumber(typed);
   const { data: result, error } = useQuery({
     ...predictionOf(table, { ...pair, value: value ?? 0, x_scale: choices.scales[0], y_scale: choices.scales[1] }),
     enabled: value !== null,

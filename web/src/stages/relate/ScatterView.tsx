@@ -161,7 +161,7 @@ function CorrelationCard({ table, pair, by }: CorrelationCardProps) {
     placeholderData: keepPreviousData,
   });
   const write = (value: number | null, digits: number) =>
-    value === null ? "none" : Math.abs(value) < 0.5 * 10 ** -digits ? (0).toFixed(digits) : fixed(value, digits);
+    value === null ? "none" : Math.abs(value) < 0.5 * 10 ** -digits ? fixed(0, digits) : fixed(value, digits);
   const head = ["", "n", "r", "from", "to", "p"];
   const names = { pearson: "Pearson", spearman: "Spearman", kendall: "Kendall" } as const;
   const body = Object.entries(names).flatMap(([key, name]) =>

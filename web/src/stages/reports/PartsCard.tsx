@@ -5,6 +5,7 @@ import type { Composed, KeptPart, KeptShown, Part, Report, ReportDocument } from
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Choices } from "../../ui/Choices";
+import { NumbersChoice } from "../../ui/NumbersChoice";
 import { WordChoice } from "../../ui/WordChoice";
 import type { Editing } from "../plates/editing";
 import { Thumb } from "../plates/Thumb";
@@ -44,6 +45,10 @@ export function PartsCard({ report, editing, composed }: PartsCardProps) {
             options={PAPERS}
             chosen={paper}
             onChoose={(paper) => edit((now) => ({ ...now, paper }))}
+          />
+          <NumbersChoice
+            value={document.numbers ?? "space-point"}
+            onChoose={(numbers) => edit((now) => ({ ...now, numbers }))}
           />
           <Choices label="Type" options={FONTS} chosen={font} onChoose={(font) => edit((now) => ({ ...now, font }))} />
         </>

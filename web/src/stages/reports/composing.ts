@@ -1,6 +1,7 @@
 import type { PlateLine } from "../../api/plates";
 import type { KeptPart, Part, ReportDocument } from "../../api/reports";
 import type { TablePlateLine } from "../../api/tablePlates";
+import { numbersOnScreen } from "../../words/numbers";
 
 export const isKept = (part: Part): part is KeptPart => part.kind === "figure" || part.kind === "table";
 
@@ -37,6 +38,7 @@ export function begun(title: string, figures: readonly PlateLine[], tables: read
   for (const figure of figures) parts = withKept(parts, parts.length, "figure", figure);
   const text: Part = { kind: "text", text: "" };
   const document: Partial<ReportDocument> = {
+    numbers: numbersOnScreen(),
     title,
     parts: [
       { kind: "heading", text: "Results", level: 1 },

@@ -92,8 +92,7 @@ async function drawLacking(report: Report, ids: readonly string[], queries: Quer
     signal.throwIfAborted();
     try {
       const { id, name, document, version } = plate;
-      const sources = document.panels.map(({ source }) => source);
-      const { scenes, revisions } = await readPlate(plate, sources, signal);
+      const { scenes, revisions } = await readPlate(plate, document, signal);
       const words = await wordsOf(id, document);
       await keepDrawn(id, version, revisions, await bareSvgOf({ id, name, document, scenes, furnishings, ...words }));
     } catch {

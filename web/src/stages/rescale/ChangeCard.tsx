@@ -27,14 +27,17 @@ export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeC
   const w = (reading: NormalityReading | undefined) => {
     const test = reading?.check.shapiro_wilk;
     return test && test.statistic !== null && test.p_value !== null
-      ? [test.statistic.toFixed(3), pNumber(test.p_value)]
+      ? [fixed(test.statistic, 3), pNumber(test.p_value)]
       : ["none", "none"];
   };
   const r = (reading: NormalityReading | undefined) => reading?.check.qq_correlation ?? null;
   const lines = [
     {
       name: "Q-Q correlation",
-      cells: [r(normalBefore)?.toFixed(3) ?? "none", r(normalAfter)?.toFixed(3) ?? "none"],
+      cells: [normalBefore, normalAfter].map((normal) => {
+        const correlation = r(normal);
+        return correlation === null ? "none" : fixed(correlation, 3);
+      }),
       change: change(r(normalBefore), r(normalAfter), 3),
     },
     ...SHAPIRO_NAMES.map((name, i) => ({

@@ -45,9 +45,9 @@ export function GainsCard({ table, onChoose }: { table: Table; onChoose: () => v
                       {named(subject)}
                     </Link>
                   </th>
-                  <td className={cell}>{now === null ? "none" : now.toFixed(3)}</td>
+                  <td className={cell}>{now === null ? "none" : fixed(now, 3)}</td>
                   <td className={cell}>{best === null ? "none" : powerSign(best)}</td>
-                  <td className={cell}>{then === null ? "none" : then.toFixed(3)}</td>
+                  <td className={cell}>{then === null ? "none" : fixed(then, 3)}</td>
                   <td className={cell}>{now === null || then === null ? "" : fixed(then - now, 3)}</td>
                   <td className={cell}>{estimate === null ? "none" : significant(estimate)}</td>
                 </tr>

@@ -2,7 +2,7 @@ import { type KeyboardEvent, useMemo } from "react";
 import type { LadderReading, Rung } from "../../api/readings";
 import { Card } from "../../ui/Card";
 import { eachOf, last, nth } from "../../values";
-import { pValue, significant, unitless, whole } from "../../words/numbers";
+import { fixed, pValue, significant, unitless, whole } from "../../words/numbers";
 import { powerSign } from "../../words/recipes";
 import { LADDER } from "./ways";
 
@@ -55,11 +55,11 @@ export function LadderCard({ reading, chosen, picture, onChoose }: LadderCardPro
                     <span className="block">none</span>
                   ) : (
                     <>
-                      <span className="block">Q-Q {rung.qq_correlation.toFixed(3)}</span>
+                      <span className="block">Q-Q {fixed(rung.qq_correlation, 3)}</span>
                       <span className="block">skew {unitless(rung.skewness ?? 0)}</span>
                       {rung.shapiro_w !== null && (
                         <span className="block">
-                          W {rung.shapiro_w.toFixed(3)}
+                          W {fixed(rung.shapiro_w, 3)}
                           {rung.shapiro_p !== null && <span className="sr-only">, p {pValue(rung.shapiro_p)}</span>}
                         </span>
                       )}

@@ -3,7 +3,7 @@ import type { Tried } from "../../api/readings";
 import type { Table } from "../../api/studies";
 import { useSelection } from "../../state/selection";
 import { Button } from "../../ui/Button";
-import { counted, significant } from "../../words/numbers";
+import { counted, fixed, significant } from "../../words/numbers";
 import { RowLinks } from "../RowLinks";
 
 type LostValuesProps = { table: Table; tried: Tried; onWay: (way: Way) => void };
@@ -15,7 +15,7 @@ export function LostValues({ table, tried, onWay }: LostValuesProps) {
   const { offsets } = tried;
   const log = (offset: number) => onWay({ how: "scale", setting: { way: "log", base: "10", offset } });
   const straight = (correlation: number | null | undefined) =>
-    typeof correlation === "number" ? `Q-Q correlation ${correlation.toFixed(3)}` : "";
+    typeof correlation === "number" ? `Q-Q correlation ${fixed(correlation, 3)}` : "";
   return (
     <div className="rounded-lg bg-caution-tint px-2.5 py-1.5">
       <p>

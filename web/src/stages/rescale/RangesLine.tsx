@@ -7,7 +7,8 @@ import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Field } from "../../ui/Field";
 import { Notice } from "../../ui/Notice";
-import { counted, significant, whole } from "../../words/numbers";
+import { nth } from "../../values";
+import { counted, readNumber, significant, typed, whole } from "../../words/numbers";
 import { LineFrame } from "./WayLine";
 
 export type RangesWay = Extract<Way, { how: "classes" }>;
@@ -20,10 +21,10 @@ function rangesOf({ boundaries, names }: RangesWay, spread: Spread): { ranges: R
   const edges = boundaries.length > 1 ? boundaries : usual;
   return {
     ranges: edges.slice(0, -1).map((edge, i) => ({
-      from: String(Number(edge.toPrecision(boundaries.length > 1 ? 15 : 6))),
+      from: typed(edge, boundaries.length > 1 ? 15 : 6),
       label: names?.[i] ?? (boundaries.length > 1 ? "" : (["low", "middle", "high"][i] ?? "")),
     })),
-    upTo: String(edges.at(-1) ?? ""),
+    upTo: edges.length > 0 ? typed(nth(edges, edges.length - 1)) : "",
   };
 }
 
@@ -40,9 +41,7 @@ export function RangesLine({ spread, way, onWay }: RangesLineProps) {
     setRanges(ranges.map((range, i) => (i === place ? { ...range, ...change } : range)));
   const show = (event: FormEvent) => {
     event.preventDefault();
-    const boundaries = [...ranges.map(({ from }) => from), upTo].map((text) =>
-      text.trim() === "" ? Number.NaN : Number(text),
-    );
+    const boundaries = [...ranges.map(({ from }) => from), upTo].map((text) => readNumber(text) ?? Number.NaN);
     const bad = boundaries.findIndex(
       (edge, i) => !Number.isFinite(edge) || (i > 0 && edge <= (boundaries[i - 1] ?? 0)),
     );

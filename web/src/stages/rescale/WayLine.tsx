@@ -8,6 +8,7 @@ import { Button } from "../../ui/Button";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, keysOf } from "../../values";
 import { about } from "../../words/kinds";
+import { typed as numberTyped, readNumber } from "../../words/numbers";
 import { canSplit } from "../spread/Sentence";
 
 type LineProps<T> = { table: Table; variable: Variable; way: T; onWay: (way: Way) => void };
@@ -48,12 +49,12 @@ export type ScaleWay = Extract<Way, { how: "scale" }>;
 export function NumberLine({ way, onWay }: { way: ScaleWay; onWay: (way: Way) => void }) {
   const { setting } = way;
   const number = setting.way === "log" ? setting.offset : setting.way === "centre" ? setting.at : "";
-  const [typed, setTyped] = useState(String(number));
+  const [typed, setTyped] = useState(typeof number === "number" ? numberTyped(number) : "");
   if (typeof number !== "number" || (setting.way === "log" && number === 0)) return null;
   const show = (event: FormEvent) => {
     event.preventDefault();
-    const value = Number(typed);
-    if (typed.trim() === "" || !Number.isFinite(value)) return;
+    const value = readNumber(typed);
+    if (value === null) return;
     if (setting.way === "log") onWay({ how: "scale", setting: { ...setting, offset: value } });
     if (setting.way === "centre") onWay({ how: "scale", setting: { ...setting, at: value } });
   };

@@ -6,7 +6,7 @@ import { useSelectedRows } from "../../state/selection";
 import { Card } from "../../ui/Card";
 import { WordChoice } from "../../ui/WordChoice";
 import { named, titled } from "../../words/kinds";
-import { counted, significant, whole } from "../../words/numbers";
+import { counted, pNumber, significant, whole } from "../../words/numbers";
 import type { Spot } from "../PointsOverlay";
 import { KeepPlate } from "../plates/KeepPlate";
 import type { Limits } from "./DecisionForm";
@@ -139,7 +139,7 @@ function RuleWords({ rule, place }: { rule: RuleFound; place: number }) {
     rule.low !== null && rule.high !== null
       ? `${significant(rule.low, 4)} to ${significant(rule.high, 4)}`
       : rule.p_value !== null
-        ? `p ${rule.p_value < 0.001 ? "< 0.001" : rule.p_value.toFixed(3)}`
+        ? `p ${pNumber(rule.p_value)}`
         : "";
   return (
     <div className="px-3.5 py-1.5">

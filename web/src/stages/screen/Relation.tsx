@@ -10,7 +10,7 @@ import { TakeTable } from "../../ui/TakeTable";
 import { Wave } from "../../ui/Wave";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, keysOf } from "../../values";
-import { counted, pNumber, pValue, significant, whole } from "../../words/numbers";
+import { counted, fixed, percent, pNumber, pValue, significant, whole } from "../../words/numbers";
 import { LongWork } from "../LongWork";
 import type { Spot } from "../PointsOverlay";
 import { KeepPlate } from "../plates/KeepPlate";
@@ -199,7 +199,7 @@ function besideOf(coefficient: Told, inflation: RelationReading["inflation"], be
     p: pNumber(coefficient.p_value, ""),
     robust: between(coefficient.robust_low, coefficient.robust_high),
     robust_p: pNumber(coefficient.robust_p, ""),
-    partial: coefficient.partial_r === null ? "" : coefficient.partial_r.toFixed(2),
+    partial: coefficient.partial_r === null ? "" : fixed(coefficient.partial_r, 2),
     inflation: times ? significant(times.times, 3) : "",
   }[beside];
 }
@@ -229,8 +229,8 @@ function CoefficientsCard({ table, settings, reading, pulled }: CoefficientsProp
     {
       name: "R squared",
       cells: [
-        reading.r_squared === null ? "none" : reading.r_squared.toFixed(3),
-        reading.adjusted_r_squared === null ? "" : `adjusted ${reading.adjusted_r_squared.toFixed(3)}`,
+        reading.r_squared === null ? "none" : fixed(reading.r_squared, 3),
+        reading.adjusted_r_squared === null ? "" : `adjusted ${fixed(reading.adjusted_r_squared, 3)}`,
         share(result?.without_r_squared, 3),
       ],
     },
@@ -252,7 +252,7 @@ function CoefficientsCard({ table, settings, reading, pulled }: CoefficientsProp
       aside={
         <span className="flex items-baseline gap-3">
           <WordChoice
-            label={`Beside each coefficient, at ${+(100 * reading.level).toFixed(1)} %`}
+            label={`Beside each coefficient, at ${percent(reading.level)}`}
             value={beside}
             options={offered.map((value) => ({ value, label: BESIDE[value], note: BESIDE_NOTES[value] }))}
             onChoose={setBeside}

@@ -26,7 +26,7 @@ export function RowsMatrix({ table, reading }: { table: Table; reading: ScreenRe
         { text: row.text },
         ...(within ? [{ text: row.group }] : []),
         ...row.scores.map((score, i) => ({
-          text: `${score === null ? "" : score.toFixed(2)}${row.flagged[i] ? " beyond" : ""}`,
+          text: `${score === null ? "" : fixed(score, 2)}${row.flagged[i] ? " beyond" : ""}`,
           drawn: <Score score={score} beyond={row.flagged[i] ?? false} />,
         })),
       ]}

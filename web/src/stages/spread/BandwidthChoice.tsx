@@ -6,6 +6,7 @@ import { Choices } from "../../ui/Choices";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
 import { keysOf, labelsOf } from "../../values";
+import { typed as numberTyped, readNumber } from "../../words/numbers";
 import type { Change } from "../useAddress";
 import { bandwidthRuleWords, densityWords } from "./classWords";
 
@@ -19,10 +20,11 @@ type BandwidthChoiceProps = {
 /** Bandwidth by a named rule or typed, and the shape of the kernel. */
 export function BandwidthChoice({ density, unit, axis = "linear", onChange }: BandwidthChoiceProps) {
   const shown = densityWords(density, unit, axis);
-  const [typed, setTyped] = useState(String(Number(density.bandwidth.toPrecision(4))));
+  const [typed, setTyped] = useState(numberTyped(density.bandwidth, 4));
   const set = (event: FormEvent) => {
     event.preventDefault();
-    if (Number(typed) > 0) onChange({ bandwidth: Number(typed) });
+    const width = readNumber(typed) ?? 0;
+    if (width > 0) onChange({ bandwidth: width });
   };
   return (
     <Floating

@@ -6,7 +6,7 @@ import type { Shown } from "../../figure/screen";
 import { Card } from "../../ui/Card";
 import { useSize } from "../../ui/useSize";
 import { KIND_WORDS, titled } from "../../words/kinds";
-import { counted } from "../../words/numbers";
+import { counted, fixed } from "../../words/numbers";
 import { GroupsOverlay } from "../GroupsOverlay";
 import { StageFigure } from "../StageFigure";
 import { KeepTable } from "../tables/KeepTable";
@@ -107,7 +107,7 @@ export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadP
                       const row = rows[place];
                       const words = row && [
                         String(row.value),
-                        `${counted(row.count, "row")}, ${row.percent.toFixed(1)} %`,
+                        `${counted(row.count, "row")}, ${fixed(row.percent, 1)} %`,
                       ];
                       return words ? { name: String(row.value), words, ends: [] } : null;
                     }}
@@ -135,5 +135,5 @@ function sentenceOf(variable: Variable, n: number, bars: Row[], repeated: boolea
   if (!repeated) return `${titled(KIND_WORDS[variable.kind])}: ${counted(n, "value")}, no two alike.`;
   const most = bars.reduce((best, bar) => (bar.count > best.count ? bar : best));
   const shown = `${counted(variable.n_levels, "different value")} in ${counted(n, "row")}. `;
-  return `${shown}Most frequent: ${String(most.value)}, ${counted(most.count, "row")} (${most.percent.toFixed(1)} %).`;
+  return `${shown}Most frequent: ${String(most.value)}, ${counted(most.count, "row")} (${fixed(most.percent, 1)} %).`;
 }

@@ -4,7 +4,7 @@ import { listHere, usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { TakeTable } from "../../ui/TakeTable";
-import { pNumber, whole } from "../../words/numbers";
+import { fixed, pNumber, whole } from "../../words/numbers";
 import { KeepTable } from "../tables/KeepTable";
 import { linesOf } from "../tables/linesOf";
 import { StatisticsChoice } from "./StatisticsChoice";
@@ -103,5 +103,5 @@ export function NumbersByGroup({ table, by, split }: { table: string; by: string
 }
 
 function shapiroWords({ shapiro_w: w, shapiro_p: p }: GroupSpread): [string, string] {
-  return w === null || p === null ? ["none", "none"] : [w.toFixed(3), pNumber(p)];
+  return w === null || p === null ? ["none", "none"] : [fixed(w, 3), pNumber(p)];
 }

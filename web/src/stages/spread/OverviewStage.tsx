@@ -44,7 +44,7 @@ export function OverviewStage() {
   const columns = variables.map((variable) => [
     whole(variable.used.n),
     variable.used.missing > 0 ? whole(variable.used.missing) : "",
-    variable.qq_correlation === null ? "none" : variable.qq_correlation.toFixed(3),
+    variable.qq_correlation === null ? "none" : fixed(variable.qq_correlation, 3),
     variable.statistic === null
       ? "none"
       : `${variable.test === "Shapiro-Wilk" ? "W" : "A²"} ${fixed(variable.statistic, 3)}`,

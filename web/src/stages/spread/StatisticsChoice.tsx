@@ -5,19 +5,17 @@ import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
 import { Tick } from "../../ui/Tick";
 import { withOrWithout } from "../../values";
+import { typed as numberTyped, readNumbers } from "../../words/numbers";
 import { STATISTICS } from "./statistics";
 
 /** Which statistics are listed; chosen once for a study, and kept. */
 export function StatisticsChoice({ chosen }: { chosen: string[] }) {
   const { setStatistics, setPercents, ...now } = usePreferences();
   const { percents } = listHere(now);
-  const [typed, setTyped] = useState(percents.join(" "));
+  const [typed, setTyped] = useState(percents.map((share) => numberTyped(share)).join(" "));
   const set = (event: FormEvent) => {
     event.preventDefault();
-    const shares = typed
-      .split(/[\s;%]+/)
-      .filter(Boolean)
-      .map(Number);
+    const shares = readNumbers(typed.replace(/%/g, " ")) ?? [];
     if (shares.every((share) => share >= 0 && share <= 100)) setPercents([...new Set(shares)].slice(0, 40));
   };
   const toggle = (id: string) => setStatistics(withOrWithout(chosen, id, !chosen.includes(id)));

@@ -2,6 +2,7 @@ import { type FormEvent, useId, useState } from "react";
 import type { Classes } from "../../api/readings";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
+import { listTyped, readNumber, typed } from "../../words/numbers";
 import type { Change } from "../useAddress";
 import { boundariesTyped } from "./boundariesTyped";
 import { setsNoClasses } from "./useSpreadChoices";
@@ -12,8 +13,8 @@ type TypedClassesProps = { classes: Classes; unit: string; onChange: (changes: C
 export function TypedClasses({ classes, unit, onChange }: TypedClassesProps) {
   const id = useId();
   const [count, setCount] = useState(String(classes.counts.length));
-  const [width, setWidth] = useState(classes.width === null ? "" : String(Number(classes.width.toPrecision(6))));
-  const [start, setStart] = useState(String(Number((classes.boundaries[0] ?? 0).toPrecision(9))));
+  const [width, setWidth] = useState(classes.width === null ? "" : typed(classes.width, 6));
+  const [start, setStart] = useState(typed(classes.boundaries[0] ?? 0, 9));
   const byCount = (event: FormEvent) => {
     event.preventDefault();
     const number = Number(count);
@@ -21,16 +22,16 @@ export function TypedClasses({ classes, unit, onChange }: TypedClassesProps) {
   };
   const byWidth = (event: FormEvent) => {
     event.preventDefault();
-    if (Number(width) > 0)
-      onChange({ ...setsNoClasses, width: Number(width), start: start === "" ? null : Number(start) });
+    const wide = readNumber(width) ?? 0;
+    if (wide > 0) onChange({ ...setsNoClasses, width: wide, start: readNumber(start) });
   };
-  const [edges, setEdges] = useState(classes.width === null ? classes.boundaries.join(" ") : "");
+  const [edges, setEdges] = useState(classes.width === null ? listTyped(classes.boundaries) : "");
   const [wrong, setWrong] = useState("");
   const byBoundaries = (event: FormEvent) => {
     event.preventDefault();
-    const typed = boundariesTyped(edges);
-    setWrong(typeof typed === "string" ? typed : "");
-    if (typeof typed !== "string") onChange({ ...setsNoClasses, boundaries: typed.join(" ") });
+    const read = boundariesTyped(edges);
+    setWrong(typeof read === "string" ? read : "");
+    if (typeof read !== "string") onChange({ ...setsNoClasses, boundaries: read.join(" ") });
   };
   return (
     <>

@@ -1,9 +1,11 @@
+import { commaIsDecimal } from "../../words/numbers";
+
 const MOST = 513;
 
 /** Boundaries of classes as somebody typed them, between commas, semicolons or blanks; else what is wrong with them. */
 export function boundariesTyped(text: string): number[] | string {
   // Between semicolons or blanks a comma within a number is its decimal mark.
-  const decimals = /\d,\d/.test(text) && /;|\d\s+[-\d]/.test(text.replace(/,\s+/g, ";"));
+  const decimals = commaIsDecimal() || (/\d,\d/.test(text) && /;|\d\s+[-\d]/.test(text.replace(/,\s+/g, ";")));
   const parts = text.split(decimals ? /[;\s]+|,\s+/ : /[;,\s]+/).filter(Boolean);
   const numbers = parts.map((part) => Number((decimals ? part.replace(",", ".") : part).replace("\u2212", "-")));
   const strange = parts.find((_, i) => !Number.isFinite(numbers[i]));

@@ -1,7 +1,7 @@
 import { BANDWIDTH_RULES, CLASS_RULES } from "../../api/choices.gen";
 import type { Classes, Density, Spread } from "../../api/readings";
 import { keysOf, labelsOf, nth } from "../../values";
-import { counted, fixed, significant } from "../../words/numbers";
+import { counted, fixed, listed, significant } from "../../words/numbers";
 
 const RULE_WORDS: Readonly<Record<string, string>> = {
   ...labelsOf(CLASS_RULES),
@@ -27,7 +27,7 @@ export function interval(classes: Pick<Classes, "boundaries" | "closed">, i: num
   const decimals = Math.max(...[low, high].map((edge) => (String(edge).split(".")[1] ?? "").length));
   const write = (edge: number) => (Math.abs(edge) < 1e9 && decimals < 7 ? fixed(edge, decimals) : significant(edge, 4));
   const open = closed === "left" || i === 0 ? "[" : "(";
-  return `${open}${write(low)}, ${write(high)}${closed === "right" || last ? "]" : ")"}`;
+  return `${open}${listed([write(low), write(high)])}${closed === "right" || last ? "]" : ")"}`;
 }
 
 type Axis = Spread["axis"];

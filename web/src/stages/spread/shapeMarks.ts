@@ -127,7 +127,7 @@ export function classMark(seen: Seen, classes: Drawn, i: number): Mark {
     ...placed(seen, axesOf(seen).value.place(low + (high - low) / 2), over(seen)),
     words: [
       `${interval(classes, i)}${unitOf(seen.spread.subject.unit)}`,
-      `${counted(nth(classes.counts, i), "row")}, ${((100 * nth(classes.counts, i)) / Math.max(classes.n, 1)).toFixed(1)} %`,
+      `${counted(nth(classes.counts, i), "row")}, ${fixed((100 * nth(classes.counts, i)) / Math.max(classes.n, 1), 1)} %`,
     ],
     within: { low, high, closed: bothEnds ? "both" : classes.closed },
   };

@@ -1,7 +1,7 @@
 import { LISTED, NORMALITY_TESTS } from "../../api/choices.gen";
 import type { Spread, Summary } from "../../api/readings";
 import { keysOf, nth } from "../../values";
-import { decimalsFor, exact, fixed, significant } from "../../words/numbers";
+import { decimalsFor, exact, fixed, listed, percent, significant } from "../../words/numbers";
 
 type Id = keyof typeof LISTED;
 type Aside = (spread: Spread, write: (value: number) => string) => string;
@@ -18,7 +18,6 @@ const TWO = (spread: Spread, low: keyof Summary, high: keyof Summary, write: (va
   const [from, to] = [spread.summary[low], spread.summary[high]];
   return typeof from === "number" && typeof to === "number" ? `${write(from)} to ${write(to)}` : "";
 };
-const percent = (level: number) => `${+(100 * level).toFixed(1)} %`;
 const byDefinition = ({ summary }: Spread) =>
   summary.quantile_definition === "hinges" ? "hinges" : `definition ${summary.quantile_definition}`;
 
@@ -34,7 +33,7 @@ const ASIDES: Partial<Record<Id, Aside>> = {
   mad: ({ summary }, write) => (summary.mad === null ? "" : `raw ${write(summary.mad)}`),
   trimmed: ({ summary }) => `${percent(summary.trim)} at each end`,
   winsorized: ({ summary }) => `${percent(summary.trim)} at each end`,
-  geometric: ({ summary }) => (summary.geometric_sd === null ? "" : `SD factor ${summary.geometric_sd.toFixed(2)}`),
+  geometric: ({ summary }) => (summary.geometric_sd === null ? "" : `SD factor ${fixed(summary.geometric_sd, 2)}`),
   geometric_interval: ({ summary }) => percent(summary.level),
   skewness: ({ summary }) =>
     summary.skewness_se === null ? "" : `if normal, SE ${significant(summary.skewness_se, 2)}`,
@@ -111,7 +110,7 @@ function backLine({ id, label }: Statistic, { back, subject, summary }: Spread):
     label: there ? `${name}${interval ? `, ${percent(summary.level)} interval` : ""}` : label,
     figures: there ? known.map((value) => significant(value, 4)).join(" to ") : "none",
     aside: there ? back.unit : "",
-    exact: there ? known.map(exact).join(", ") : `${subject.label} stands on the scale on which it was measured.`,
+    exact: there ? listed(known.map(exact)) : `${subject.label} stands on the scale on which it was measured.`,
     meaning: id,
   };
 }
@@ -131,9 +130,13 @@ export function lineOf(statistic: Statistic, spread: Spread): Line {
   return {
     label: statistic.label,
     figures:
-      known.length < values.length ? "none" : known.map(write).join(statistic.id.endsWith("interval") ? " to " : ", "),
+      known.length < values.length
+        ? "none"
+        : statistic.id.endsWith("interval")
+          ? known.map(write).join(" to ")
+          : listed(known.map(write)),
     aside: known.length < values.length ? "" : (ASIDES[statistic.id]?.(spread, write) ?? ""),
-    exact: known.length < values.length ? why : known.map(exact).join(", "),
+    exact: known.length < values.length ? why : listed(known.map(exact)),
     meaning: statistic.id,
   };
 }

@@ -3,6 +3,7 @@ import type { Rounding, Shown, TablePlateDocument } from "../../api/tablePlates"
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Choices } from "../../ui/Choices";
+import { NumbersChoice } from "../../ui/NumbersChoice";
 import { Tick } from "../../ui/Tick";
 import { WordChoice } from "../../ui/WordChoice";
 import { withOrWithout } from "../../values";
@@ -74,6 +75,10 @@ export function PartsCard({ shown, document, edit }: PartsCardProps) {
               className="rounded-lg border border-line-strong/60 bg-surface px-2 py-1 text-body text-ink"
             />
           </label>
+          <span className="flex items-center gap-2 text-muted-ink text-small">
+            Numbers
+            <NumbersChoice value={document.numbers} onChoose={(numbers) => edit((now) => ({ ...now, numbers }))} />
+          </span>
           <label className="flex flex-col gap-1 text-muted-ink text-small">
             Note below
             <textarea

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import type { GridRow } from "../../../api/grid";
+import { cellShown } from "../../../words/numbers";
 import type { PlacedColumn } from "./columnLayout";
 
 type CellProps = {
@@ -30,14 +31,18 @@ export function Cell({ row, column: { variable, index, left, width }, active, pe
       data-column={index}
       data-at-hand={active}
       aria-colindex={index + 2}
-      title={pending === undefined ? undefined : `was ${row?.cells[index] || "blank"}`}
+      title={
+        pending === undefined
+          ? undefined
+          : `was ${cellShown(row?.cells[index] ?? "", isNumber(variable.kind)) || "blank"}`
+      }
       className={`flex h-full items-center overflow-hidden whitespace-nowrap px-2.5 ${look.join(" ")}`}
       style={pinned ? { width } : { left, width }}
     >
       {text === "" && row ? (
         <em className={missing ? "" : "not-italic opacity-70"}>blank</em>
       ) : (
-        text.replace(/^-(?=\d)/, "\u2212")
+        cellShown(text, isNumber(variable.kind))
       )}
     </div>
   );

@@ -6,7 +6,7 @@ import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { Floating } from "../../../ui/Floating";
 import { about, isNumeric } from "../../../words/kinds";
-import { whole } from "../../../words/numbers";
+import { readNumber, typed, whole } from "../../../words/numbers";
 import { LEAST, MOST } from "./columnLayout";
 import type { Changes } from "./Grid";
 
@@ -95,15 +95,17 @@ function Condition({
   const { setWidth, togglePin } = useGridLayout();
   const { pinned } = useLayoutOf(table.id);
   const [open, setOpen] = useState(false);
-  const [low, setLow] = useState(conditioned && view.low !== undefined ? String(view.low) : "");
-  const [high, setHigh] = useState(conditioned && view.high !== undefined ? String(view.high) : "");
+  const [low, setLow] = useState(conditioned && view.low != null ? typed(view.low) : "");
+  const [high, setHigh] = useState(conditioned && view.high != null ? typed(view.high) : "");
   const set = (changes: Changes) => {
     setOpen(false);
     onChange({ ...NO_CONDITION, ...changes });
   };
   const range = (event: FormEvent) => {
     event.preventDefault();
-    if (low || high) set({ where: variable.symbol, low: low || null, high: high || null });
+    const [from, to] = [readNumber(low), readNumber(high)];
+    if (from !== null || to !== null)
+      set({ where: variable.symbol, low: from === null ? null : String(from), high: to === null ? null : String(to) });
   };
   return (
     <Floating

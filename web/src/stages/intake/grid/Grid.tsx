@@ -16,7 +16,8 @@ import { cellKey, useCorrections, useCorrectionsOf } from "../../../state/correc
 import { useLayoutOf } from "../../../state/gridLayout";
 import { useSelectedRows, useSelection } from "../../../state/selection";
 import { useSize } from "../../../ui/useSize";
-import { whole } from "../../../words/numbers";
+import { isNumeric } from "../../../words/kinds";
+import { cellShown, cellTyped, whole } from "../../../words/numbers";
 import { LongWork } from "../../LongWork";
 import { Cell, CellEditor } from "./Cell";
 import { ColumnHead } from "./ColumnHead";
@@ -113,14 +114,18 @@ export function Grid({ table, view, n, onChange, ref }: GridProps) {
     }
   };
   const write = (row: GridRow, column: PlacedColumn, text: string) => {
-    const cell = { variable: column.variable.symbol, row: row.row, text: text.trim().replace(/^\u2212/, "-") };
+    const recorded = cellTyped(text, isNumeric(column.variable))
+      .trim()
+      .replace(/^\u2212/, "-");
+    const cell = { variable: column.variable.symbol, row: row.row, text: recorded };
     if (cell.text === (row.cells[column.index] ?? "")) drop(cell);
     else put(table.id, [cell]);
   };
   const textAt = (place: number, column: PlacedColumn) => {
     const row = rowAt(place);
     if (!row) return "";
-    return pending.get(cellKey(row.row, column.variable.symbol))?.text ?? row.cells[column.index] ?? "";
+    const recorded = pending.get(cellKey(row.row, column.variable.symbol))?.text ?? row.cells[column.index] ?? "";
+    return cellShown(recorded, isNumeric(column.variable));
   };
   const keep = (text: string, then: "down" | "right" | "stay") => {
     const [row, column] = [rowAt(active.place), order[active.column]];
