@@ -109,6 +109,16 @@ class BrowserCase(LiveServerTestCase):
         self.page.goto(f"/tables/{study.tables.get(name=table).pk}/spread?variable={variable}")
         expect(self.plot).to_be_visible()
 
+    def tab_to(self, name: str | re.Pattern[str], most: int = 60) -> None:
+        for _ in range(most):
+            self.page.keyboard.press("Tab")
+            words = self.page.evaluate(
+                "[document.activeElement].map((on) => `${on.getAttribute('aria-label') ?? ''} ${on.textContent}`)[0]"
+            )
+            if re.search(name, words):
+                return
+        raise AssertionError(f"{name} was not reached with the Tab key")
+
     def paste_table(self, rows: str) -> None:
         """Rows are pasted on the first stage, and looked at."""
         self.page.keyboard.press("1")

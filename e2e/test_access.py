@@ -64,10 +64,10 @@ class Access(BrowserCase):
             for theme in ("light", "dark"):
                 with self.subTest(view, theme=theme):
                     self.assertEqual(self.page.evaluate(RUN, theme), [])
-            for width in (1024, 390):
+            for width in (1024, 640, 390):
                 with self.subTest(view, width=width):
                     self.page.set_viewport_size({"width": width, "height": 800})
-                    # On a phone the stages scroll by themselves.
+                    # On a phone, and where the page is enlarged, the stages scroll by themselves.
                     cut = [one for one in self.page.evaluate(CUT) if width == 1024 or isinstance(one, int)]
                     self.assertEqual(cut, [])
 
@@ -137,3 +137,48 @@ class Access(BrowserCase):
         page.get_by_role("button", name=re.compile("^Numbers: 12.345\\.6$")).click()
         page.get_by_role("option", name=re.compile("^12.345,6$")).first.click()
         expect(sheet.get_by_text("0,5", exact=True)).to_be_visible()
+
+    def test_a_study_is_read_by_its_accessibility_tree_alone(self):
+        """What is heard, and nothing that is seen: from a pasted table to the answers planted in it."""
+        page = self.page
+        self.context.set_default_timeout(30_000)
+        rows = "\n".join(f"{i},{20 + 2 * (i % 30) + (40 if i % 3 == 2 else 0)},{'abc'[i % 3]}" for i in range(1, 121))
+        heard = page.get_by_role("main")
+        page.goto("/")
+        expect(heard).to_match_aria_snapshot("- heading /Spread of/ [level=1]")
+        page.get_by_role("link", name="Intake", exact=True).press("Enter")
+        page.get_by_role("textbox", name="Or paste rows").fill(f"day,mass (g),bed\n{rows}")
+        page.get_by_role("button", name="Preview").press("Enter")
+        expect(heard).to_match_aria_snapshot("- heading /Read/ [level=1]")
+        expect(heard).to_be_focused()  # what was pressed is gone; the place is not
+        page.get_by_role("button", name="Store the table").press("Enter")
+        page.get_by_role("navigation", name="Variables").get_by_role("link", name=re.compile("^mass")).press("Enter")
+        expect(heard).to_match_aria_snapshot("""
+          - heading /Spread of .*mass/ [level=1]
+          - region "Shape on one axis":
+            - paragraph: /Mass \\(g\\), drawn as a histogram.*peak.*Median .* half between/
+        """)
+        page.get_by_role("link", name="Compare", exact=True).press("Enter")
+        expect(heard).to_match_aria_snapshot("""
+          - heading /Compare .*mass.* across .*bed/ [level=1]
+          - region "Groups":
+            - paragraph: /The highest centre. c .* the lowest. [ab]/
+        """)
+        page.get_by_role("link", name="Relate", exact=True).press("Enter")
+        expect(heard).to_match_aria_snapshot("""
+          - region "Pairs":
+            - img /c. points .* from left to right .rank correlation/
+        """)
+
+    def test_forced_colours_keep_pictures_on_paper_and_choices_framed(self):
+        page = self.page
+        page.emulate_media(forced_colors="active")
+        self.settled(f"{self.oysters}/spread?variable=shell_mass")
+        sheet = page.locator("svg[data-style]").first
+        self.assertEqual(sheet.evaluate("(part) => getComputedStyle(part).forcedColorAdjust"), "none")
+        paper, ink = sheet.evaluate(
+            "(part) => [getComputedStyle(part).backgroundColor, getComputedStyle(part.querySelector('text')).fill]"
+        )
+        self.assertNotIn(paper, (ink, "rgba(0, 0, 0, 0)"))
+        chosen = page.get_by_role("link", name=re.compile("shell mass")).first
+        self.assertEqual(chosen.evaluate("(part) => getComputedStyle(part).outlineStyle"), "solid")

@@ -1,7 +1,5 @@
 """The whole way by keyboard alone, and every control named for those who hear it."""
 
-import re
-
 from playwright.sync_api import expect
 
 from e2e.browser import PASSWORD, BrowserCase
@@ -25,16 +23,6 @@ class ByKeyboard(BrowserCase):
     def press(self, *keys: str) -> None:
         for key in keys:
             self.page.keyboard.press(key)
-
-    def tab_to(self, name: str | re.Pattern[str], most: int = 60) -> None:
-        for _ in range(most):
-            self.page.keyboard.press("Tab")
-            words = self.page.evaluate(
-                "[document.activeElement].map((on) => `${on.getAttribute('aria-label') ?? ''} ${on.textContent}`)[0]"
-            )
-            if re.search(name, words):
-                return
-        raise AssertionError(f"{name} was not reached with the Tab key")
 
     def test_from_signing_in_to_taking_a_figure_away(self):
         self.person(with_demo=True)

@@ -24,10 +24,11 @@ class Reports(PlateCase):
         document = TablePlateDocument.model_validate({"source": source})
         keep_table(self.user, self.study, "Masses", document)
 
-    def work(self) -> None:
-        """Make what was asked for last, as the worker does."""
+    def work(self, form: str = "") -> None:
+        """Make what was asked for last, or last in a form, as the worker does."""
         for _ in range(100):
-            job = Job.objects.filter(state="waiting").last()
+            asked = Job.objects.filter(state="waiting")
+            job = (asked.filter(choices__form=form) if form else asked).last()
             if job:
                 services.run(job)
                 return
@@ -77,11 +78,7 @@ class Reports(PlateCase):
         page.get_by_role("button", name="Download…").click()
         with page.expect_download() as leaving:
             page.get_by_role("button", name="Word processor (.docx)").click()
-            for _ in range(50):
-                if Job.objects.filter(state="waiting", choices__form="docx").exists():
-                    break
-                page.wait_for_timeout(100)
-            services.run(Job.objects.get(state="waiting", choices__form="docx"))
+            self.work("docx")
         with open(leaving.value.path(), "rb") as file:
             made = Document(io.BytesIO(file.read()))
         said = [paragraph.text for paragraph in made.paragraphs]
@@ -97,3 +94,39 @@ class Reports(PlateCase):
         shelf.get_by_role("button", name="delete").first.click()
         shelf.get_by_role("button", name="Delete for good").click()
         expect(shelf.get_by_role("listitem")).to_have_count(1)
+
+    def test_a_report_is_written_and_taken_away_by_keyboard_alone(self):
+        page = self.page
+        page.goto(f"/studies/{self.study.pk}/plates")
+        expect(page.get_by_role("heading", level=1)).to_be_visible()
+        self.tab_to("New report")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Report")
+        parts = page.get_by_role("region", name="Parts")
+        expect(parts.get_by_text("Figure 2")).to_be_visible()
+        self.tab_to("^Title")
+        page.keyboard.type("Two years of trays")
+        self.tab_to("^Text ")
+        page.keyboard.type("Mass grows with length.")
+        self.tab_to("Move part 5 up")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name="Move part 4 up")).to_be_focused()
+        self.tab_to("Add… at the end")
+        page.keyboard.press("Enter")
+        self.tab_to("^ ?Heading")
+        page.keyboard.press("Enter")
+        heading = parts.get_by_role("textbox", name="Heading", exact=True).last
+        expect(heading).to_be_focused()
+        page.keyboard.type("Thanks")
+        self.kept()
+        document = Report.objects.get().document
+        self.assertEqual(document["title"], "Two years of trays")
+        self.assertEqual(document["parts"][-1], {"kind": "heading", "text": "Thanks", "level": 1})
+        self.assertIn({"kind": "text", "text": "Mass grows with length."}, document["parts"])
+        self.tab_to("^ ?Download…")
+        page.keyboard.press("Enter")
+        self.tab_to("^ ?HTML")
+        with page.expect_download() as leaving:
+            page.keyboard.press("Enter")
+            self.work("html")
+        self.assertTrue(leaving.value.suggested_filename.endswith(".html"))

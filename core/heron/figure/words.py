@@ -6,6 +6,7 @@ from typing import Any
 
 from heron.figure.roles import ROLES
 from heron.figure.scene import Axis, Facts, Scene
+from heron.figure.telling import what_it_shows
 from heron.formatting import counted, grouped, numbers_as, significant, typeset
 
 _MANY = 8
@@ -129,7 +130,7 @@ def axis_title(axis: Axis) -> str:
 
 
 def alternative(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
-    """The alternative text of the figure: its kind, its axes with their ends, and its main numbers."""
+    """The alternative text of the figure: its kind, its axes with their ends, what it shows, and its main numbers."""
     with numbers_as(document["numbers"]):
         return _alternative(document, scenes)
 
@@ -144,6 +145,7 @@ def _alternative(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
         text += " ".join(
             _axis_words(side, axis, panel[side]) for side, axis in (("across", scene.across), ("up", scene.up))
         )
+        text = " ".join([text.rstrip(), *what_it_shows(scene)])
         numbers = scene.numbers[:12]
         if numbers:
             listed = "; ".join(

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import { type Entry, useDigest, useLedger, useRedo, useUndo } from "../api/ledger";
 import type { Table } from "../api/studies";
@@ -16,13 +17,27 @@ export function LedgerPanel({ table, study }: { table: Table; study: string | un
   const { data: ledger, readEarlier } = useLedger(open ? table : undefined);
   const undo = useUndo(table);
   const redo = useRedo(table);
+  const panel = useRef<HTMLElement>(null);
+  useEffect(() => {
+    if (!open) return;
+    const before = document.activeElement;
+    panel.current?.focus({ preventScroll: true });
+    return () => {
+      if (before instanceof HTMLElement && before.isConnected) before.focus({ preventScroll: true });
+    };
+  }, [open]);
   if (!open) return null;
   const error = undo.error ?? redo.error;
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   return (
     <aside
+      ref={panel}
+      tabIndex={-1}
       aria-label="Ledger"
-      className="rising fixed top-[52px] right-0 bottom-0 z-30 flex w-[360px] max-w-full flex-col border-line-strong/50 border-l bg-surface shadow-float"
+      onKeyDown={(event) => {
+        if (event.key === "Escape") setOpen(false);
+      }}
+      className="rising fixed top-[52px] right-0 bottom-0 z-30 flex w-[360px] max-w-full flex-col border-line-strong/50 border-l bg-surface shadow-float outline-none"
     >
       <header className="flex items-center gap-2 border-line border-b px-4 py-2">
         <h2 className="mr-auto text-lead">Ledger of {table.name}</h2>

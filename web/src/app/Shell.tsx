@@ -14,6 +14,7 @@ import { OthersNotice } from "./OthersNotice";
 import { PastNotice } from "./PastNotice";
 import { PlateList } from "./PlateList";
 import { RowStrip } from "./RowStrip";
+import { useKeptFocus } from "./useKeptFocus";
 import { useListedOfPerson } from "./useListedOfPerson";
 import { usePlace } from "./usePlace";
 import { useShortcuts } from "./useShortcuts";
@@ -59,6 +60,7 @@ export function Shell({ session }: { session: Session }) {
     [place.page, place.table, place.variable],
   );
   useFocusOnStage();
+  useKeptFocus();
   const numbers = useNumbersToldAgain();
   return (
     <CardHelp.Provider value={about}>

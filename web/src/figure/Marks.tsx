@@ -5,7 +5,7 @@ import { inkOn } from "../plot/ramps";
 import { eachOf, last, nth } from "../values";
 import { quiet } from "./AxisLines";
 import type { Rect } from "./layout";
-import { BEYOND, DASHES, type Look, markPath, ROLE_DASHES, roleLook, SHAPE_NAMES } from "./look";
+import { beyondOf, DASHES, type Look, markPath, ROLE_DASHES, roleLook, SHAPE_NAMES } from "./look";
 import type { FormProps } from "./marksProps";
 import { asideOf, boxOf, drawer, hexagonPath, lineOf, placed, radiusOf, rectPath } from "./paths";
 import { Box, Interval } from "./Standing";
@@ -75,7 +75,7 @@ function Points({ layer, look, across, up, style, area, scene }: FormProps) {
   const paint = beyond
     ? {
         fill: layer.role === "jumps" ? "none" : style.paper,
-        stroke: BEYOND,
+        stroke: beyondOf(style),
         strokeWidth: Math.max(look.line * 0.8, 0.5),
       }
     : filled
@@ -317,7 +317,7 @@ function Blocks({ layer, look, keyed, name, across, up, style, scene }: FormProp
         />
       ));
   const d = paths.join("");
-  if (layer.role === "run") return <path d={d} fill={BEYOND} fillOpacity={0.1} stroke="none" />;
+  if (layer.role === "run") return <path d={d} fill={beyondOf(style)} fillOpacity={0.1} stroke="none" />;
   const ground = look.filled !== false && look.ranked ? look.colour : null;
   const over = keyed && layer.role === "classes" && !scene.told_by_place;
   const solid = layer.role === "answers";

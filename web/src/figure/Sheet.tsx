@@ -14,6 +14,8 @@ type SheetProps = {
   /** Pixels of the screen for a point of the sheet. */
   scale?: number;
   title: string;
+  /** Of the words that tell what it shows, where they stand beside it. */
+  describedBy?: string | undefined;
   /** Where everything stands, where that is known already. */
   plan?: SheetPlan;
   ref?: Ref<SVGSVGElement>;
@@ -22,7 +24,17 @@ type SheetProps = {
 };
 
 /** A plate as it leaves: everything in points, every look written out, nothing taken from the page but its type. */
-export function Sheet({ document, scenes, furnishings, scale = 1, title, plan: given, ref, children }: SheetProps) {
+export function Sheet({
+  document,
+  scenes,
+  furnishings,
+  scale = 1,
+  title,
+  describedBy,
+  plan: given,
+  ref,
+  children,
+}: SheetProps) {
   const plan = useMemo(() => given ?? planOf(document, scenes, furnishings), [given, document, scenes, furnishings]);
   const id = useId().replace(/[^a-zA-Z0-9]/g, "");
   const { sheet, style } = document;
@@ -35,6 +47,7 @@ export function Sheet({ document, scenes, furnishings, scale = 1, title, plan: g
       height={round(plan.height * scale)}
       role={children ? "group" : "img"}
       aria-label={title}
+      aria-describedby={describedBy}
       data-style={style.name}
       className="block"
     >

@@ -32,8 +32,8 @@ export const DASHES = look.dashes;
 export const ROLE_DASHES: Partial<Record<string, string>> = look.role_dashes;
 export const DASH_NAMES = ["solid", "dashed", "dotted", "dash and dot", "short dashes", "long dashes"];
 export const HATCH_NAMES = ["none", "rising", "falling", "vertical", "horizontal", "crossed"];
-/** Beyond a limit, whatever the colours of the series. */
-export const BEYOND = look.beyond;
+/** Beyond a limit, whatever the colours of the series; on the page as its theme has what is in danger. */
+export const beyondOf = ({ ink }: PlateStyle) => (ink.startsWith("var(") ? "var(--danger)" : look.beyond);
 
 const MORE = [symbolCross, symbolStar, symbolWye];
 

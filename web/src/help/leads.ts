@@ -1,4 +1,4 @@
-import type { Table } from "../api/studies";
+import type { Table, Variable } from "../api/studies";
 import { isNumeric } from "../words/kinds";
 
 type Role = "number" | "number2" | "group" | "group2" | "level" | "time";
@@ -21,7 +21,7 @@ export function leadOn(
   variable: string | null,
 ): { to: string } | { lacks: string } {
   if (!table) return { lacks: "a table" };
-  const found = rolesIn(table, variable);
+  const found = rolesIn(table, variable, lead.includes("{level}"));
   const roles = [...lead.matchAll(/\{([a-z0-9]+)\}/g)].map(([, role]) => role as Role);
   const lacking = roles.find((role) => !found[role]);
   if (lacking) return { lacks: NEEDS[lacking] };
@@ -29,7 +29,11 @@ export function leadOn(
   return { to: `/tables/${table.id}/${filled.replace(/^go:/, "")}` };
 }
 
-function rolesIn(table: Table, at: string | null): Partial<Record<Role, string>> {
+const inOrder = (variables: readonly Variable[], rank: (one: Variable) => number) =>
+  [...variables].sort((a, b) => rank(a) - rank(b));
+
+/** besideLevel: groups are others than the variable with levels. */
+function rolesIn(table: Table, at: string | null, besideLevel: boolean): Partial<Record<Role, string>> {
   // What is looked at now comes first.
   const variables = [...table.variables].sort((a, b) => Number(b.symbol === at) - Number(a.symbol === at));
   const numbers = variables.filter((one) => isNumeric(one) && one.kind !== "ordered");
@@ -37,16 +41,13 @@ function rolesIn(table: Table, at: string | null): Partial<Record<Role, string>>
     ({ kind, levels }) =>
       (kind === "category" || kind === "ordered") && levels.length > 1 && levels.length <= MOST_GROUPS,
   );
-  const levels = [...groups].sort((a, b) => Number(b.kind === "ordered") - Number(a.kind === "ordered"));
+  // Words are levels before numbers are, and those in an order before others; groups are what has no order.
+  const levels = inOrder(groups, (one) => 2 * Number(isNumeric(one)) + Number(one.kind !== "ordered"));
   const [number, number2] = numbers;
   const level = levels[0];
-  const own = groups.filter((one) => one !== level);
-  const [group = level, group2] = own;
+  const parting = inOrder(groups, (one) => Number(one.kind === "ordered"));
+  const [group, group2] = besideLevel ? parting.filter((one) => one !== level) : parting;
   const time = variables.find(({ kind }) => kind === "date-time");
-  const found = {
-    ...{ number, number2, level, time },
-    group: group?.symbol === level?.symbol && own[0] ? own[0] : group,
-    group2: group2 ?? (group === level ? undefined : level),
-  };
+  const found = { number, number2, level, time, group, group2 };
   return Object.fromEntries(Object.entries(found).flatMap(([role, one]) => (one ? [[role, one.symbol]] : [])));
 }

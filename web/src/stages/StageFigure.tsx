@@ -1,4 +1,4 @@
-import { Fragment, type ReactNode, type RefObject, useEffect, useMemo } from "react";
+import { Fragment, type ReactNode, type RefObject, useEffect, useId, useMemo } from "react";
 import type { Figure } from "../api/figures";
 import type { PlateDocument, Scene, Sheet } from "../api/plates";
 import type { PanelPlan } from "../figure/layout";
@@ -10,7 +10,8 @@ import type { Size } from "../ui/useSize";
 type StageFigureProps = {
   figure: Figure;
   size: Size;
-  title: string;
+  /** Its name, where that is not all that is told of it. */
+  title?: string;
   /** What is drawn, for whoever takes it away. */
   drawing?: RefObject<Shown | null>;
   /** How several panels stand together. */
@@ -42,6 +43,9 @@ export function StageFigure({ figure, size, title, drawing, sheet, children }: S
     return { ...shown, plan: planOf(shown.document, scenes, shown.furnishings) };
   }, [panels, scenes, size.width, height, sheet]);
   const { document, furnishings, plan } = made;
+  const told = useId();
+  const name = title ?? figure.alternative;
+  const describedBy = title === undefined ? undefined : told;
   useEffect(() => {
     if (drawing) drawing.current = { document, scenes };
   }, [drawing, document, scenes]);
@@ -49,9 +53,14 @@ export function StageFigure({ figure, size, title, drawing, sheet, children }: S
     <div className="relative" style={{ width: size.width, height }}>
       {useMemo(
         () => (
-          <DrawnSheet {...{ document, furnishings, scenes, plan, title }} />
+          <DrawnSheet {...{ document, furnishings, scenes, plan, describedBy }} title={name} />
         ),
-        [document, furnishings, scenes, plan, title],
+        [document, furnishings, scenes, plan, name, describedBy],
+      )}
+      {describedBy && (
+        <p id={told} className="sr-only">
+          {figure.alternative}
+        </p>
       )}
       {plan.panels.map((panel) => (
         <Fragment key={panel.i}>{children?.(panel, document)}</Fragment>

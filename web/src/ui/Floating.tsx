@@ -10,6 +10,8 @@ type FloatingProps = {
   align?: "start" | "center" | "end";
   side?: "top" | "bottom" | "left" | "right";
   className?: string;
+  /** Where the focus does not go back to what opened it: the event is prevented then. */
+  onCloseAutoFocus?: ((event: Event) => void) | undefined;
 };
 
 /** A choice that opens beside the word or mark it changes. */
@@ -22,6 +24,7 @@ export function Floating({
   align = "start",
   side = "bottom",
   className = "",
+  onCloseAutoFocus,
 }: FloatingProps) {
   return (
     <Popover.Root {...(open === undefined ? {} : { open })} {...(onOpenChange ? { onOpenChange } : {})}>
@@ -29,6 +32,7 @@ export function Floating({
       <Popover.Portal>
         <Popover.Content
           aria-label={label}
+          {...(onCloseAutoFocus ? { onCloseAutoFocus } : {})}
           align={align}
           side={side}
           sideOffset={7}

@@ -74,7 +74,7 @@ export function AgreementView({ table, variable, x, choices }: ViewProps) {
       >
         {figure
           ? (size, drawing) => (
-              <StageFigure {...{ figure, size, drawing }} title={figure.alternative}>
+              <StageFigure {...{ figure, size, drawing }}>
                 {(plan) => (
                   <PointsOverlay
                     {...{ table, plan }}

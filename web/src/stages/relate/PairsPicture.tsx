@@ -50,12 +50,7 @@ export function PairsPicture(props: PairsPictureProps) {
     `${plan.titles.up} ${significant(spot.up, 6)}`,
   ];
   return (
-    <StageFigure
-      {...{ size, drawing }}
-      figure={shown}
-      title={figure.alternative}
-      sheet={figure.panels.length > 1 ? UNDER_EACH_OTHER : undefined}
-    >
+    <StageFigure {...{ size, drawing }} figure={shown} sheet={figure.panels.length > 1 ? UNDER_EACH_OTHER : undefined}>
       {(plan) =>
         plan.i === 0 ? (
           <PointsOverlay

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { REPORT_SECTIONS } from "../../api/choices.gen";
 import { useFurnishings, usePlates } from "../../api/plates";
 import type { Part, Report } from "../../api/reports";
@@ -21,7 +21,9 @@ type AddPartProps = {
 export function AddPart({ report, parts, at, onParts }: AddPartProps) {
   const [open, setOpen] = useState(false);
   const last = at === parts.length;
+  const added = useRef(false);
   const put = (next: Part[]) => {
+    added.current = true;
     setOpen(false);
     onParts(next);
   };
@@ -31,6 +33,11 @@ export function AddPart({ report, parts, at, onParts }: AddPartProps) {
       open={open}
       onOpenChange={setOpen}
       className="w-96 p-3.5"
+      onCloseAutoFocus={(event) => {
+        // What was added has the focus.
+        if (added.current) event.preventDefault();
+        added.current = false;
+      }}
       trigger={
         <button
           type="button"

@@ -1,3 +1,4 @@
+import { useRef } from "react";
 import { Link } from "react-router";
 import { REPORT_SECTIONS } from "../../api/choices.gen";
 import { type Furnishings, type PlateLine, useFurnishings, usePlates } from "../../api/plates";
@@ -26,6 +27,15 @@ export function PartsCard({ report, editing, composed }: PartsCardProps) {
   const { document, edit, undo, redo, canUndo, canRedo } = editing;
   const { title = "", authors = "", paper = "A4", font = "serif", parts = [] } = document;
   const setParts = (next: Part[], hand = "") => edit((now) => ({ ...now, parts: next }), hand);
+  const list = useRef<HTMLOListElement>(null);
+  /** Where the hand goes on once parts stand anew: in a part's own field, or at the same button of it. */
+  const goOn = (at: number, button = "") =>
+    setTimeout(() => {
+      const all = [...(list.current?.children[at]?.querySelectorAll<HTMLElement>("button, input, textarea") ?? [])];
+      const here = all.filter((one) => !one.matches(":disabled"));
+      const named = here.find((one) => one.ariaLabel?.endsWith(button));
+      (button ? (named ?? here[0]) : here.find((one) => one.matches("input, textarea")))?.focus();
+    });
   return (
     <Card
       help="reports"
@@ -69,17 +79,29 @@ export function PartsCard({ report, editing, composed }: PartsCardProps) {
           onChange={(event) => edit((now) => ({ ...now, authors: event.target.value }), "authors")}
           className={LINE}
         />
-        <ol aria-label="Parts" className="mt-1">
+        <ol ref={list} aria-label="Parts" className="mt-1">
           {parts.map((part, at) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a part is its place
             <li key={at} className="group/part">
               <div className="flex items-center gap-2">
-                <AddPart {...{ report, parts, at }} onParts={setParts} />
+                <AddPart
+                  {...{ report, parts, at }}
+                  onParts={(next) => {
+                    setParts(next);
+                    goOn(at);
+                  }}
+                />
                 <PartDeeds
                   {...{ at }}
                   n={parts.length}
-                  onMove={(by) => setParts(stepped(parts, at, by))}
-                  onRemove={() => setParts(parts.toSpliced(at, 1))}
+                  onMove={(by) => {
+                    setParts(stepped(parts, at, by));
+                    goOn(at + by, by < 0 ? " up" : " down");
+                  }}
+                  onRemove={() => {
+                    setParts(parts.toSpliced(at, 1));
+                    goOn(Math.min(at, parts.length - 2), " out");
+                  }}
                 />
               </div>
               <OnePart
@@ -91,7 +113,14 @@ export function PartsCard({ report, editing, composed }: PartsCardProps) {
             </li>
           ))}
         </ol>
-        <AddPart {...{ report, parts }} at={parts.length} onParts={setParts} />
+        <AddPart
+          {...{ report, parts }}
+          at={parts.length}
+          onParts={(next) => {
+            setParts(next);
+            goOn(parts.length);
+          }}
+        />
       </div>
     </Card>
   );

@@ -67,7 +67,7 @@ function ShapeSide({
     <div ref={room} className="relative min-h-0 flex-1 overflow-hidden rounded-b-card">
       {error && <Notice problem={error.message} className="m-3" />}
       {figure && size && size.width > 80 && size.height > 80 && (
-        <StageFigure {...{ figure, size }} title={figure.alternative}>
+        <StageFigure {...{ figure, size }}>
           {(plan, document) => (
             <ShapeOverlay
               {...{ table, plan, document, spread }}

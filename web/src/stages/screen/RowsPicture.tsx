@@ -38,7 +38,7 @@ export function RowsPicture({ table, picture, view, label, more, wordsOf, childr
       {error && <Notice problem={error.message} remedy={remedy} className="m-3" />}
       <LongWork view={view} busy={table.is_long && drawn.isFetching} words="Looking at all rows" />
       {figure && !error && size && size.width > 80 && size.height > 60 && (
-        <StageFigure {...{ figure, size }} title={figure.alternative}>
+        <StageFigure {...{ figure, size }}>
           {(plan) => (
             <PointsOverlay
               {...{ table, plan }}

@@ -142,7 +142,7 @@ export function QuantilesPicture({ table, subject, picture }: QuantilesPicturePr
   return (
     <div ref={room} className="relative min-h-[190px] flex-1 overflow-hidden rounded-b-card">
       {figure && size && size.width > 80 && size.height > 80 && (
-        <StageFigure {...{ figure, size }} title={figure.alternative}>
+        <StageFigure {...{ figure, size }}>
           {(plan) => (
             <PointsOverlay
               {...{ table, plan }}
