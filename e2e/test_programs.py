@@ -1,45 +1,16 @@
-"""Programs: personal tokens, the page of the API; the methods paragraph."""
+"""Programs: the page of the API; the methods paragraph."""
 
-import re
 from pathlib import Path
 
-from playwright.sync_api import Route, expect
+from playwright.sync_api import expect
 
 from e2e.browser import BrowserCase
 from e2e.plating import PlateCase
-from server.accounts import services
 
 ROOT = Path(__file__).parents[1]
 
 
 class Programs(BrowserCase):
-    def test_a_token_is_made_shown_once_and_revoked(self):
-        user = self.person()
-        self.enter_as(user)
-        held: list[Route] = []
-        self.page.route("**/api/studies", lambda route: held.append(route))
-        self.page.goto("/")
-        self.button("ada").click()
-        account = self.page.get_by_role("dialog", name="Account")
-        account.get_by_text("Personal tokens").click()
-        for route in held:  # what comes late does not take away what was opened meanwhile
-            route.continue_()
-        self.page.unroute("**/api/studies")
-        expect(self.page.get_by_label("Title of the study")).to_be_attached()
-        account.get_by_label("Name of the token").fill("nightly import")
-        account.get_by_role("button", name="Make a token").click()
-        shown = account.get_by_role("status").locator("code")
-        expect(shown).to_have_text(re.compile("^heron_"))
-        self.assertEqual(services.user_of_token(shown.inner_text()), user)
-        self.page.reload()
-        self.button("ada").click()
-        account.get_by_text("Personal tokens").click()
-        expect(account.get_by_role("list", name="Tokens")).to_contain_text("nightly import")
-        expect(shown).to_have_count(0)
-        account.get_by_role("button", name="revoke").click()
-        expect(account.get_by_role("list", name="Tokens").get_by_role("listitem")).to_have_count(0)
-        self.assertEqual(user.tokens.count(), 0)
-
     def test_the_page_lists_every_operation_and_finds_one(self):
         self.enter_as(self.person())
         self.page.goto("/reference")

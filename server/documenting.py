@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.http import HttpRequest
 from ninja import NinjaAPI
 from ninja.openapi.schema import OpenAPISchema
 
@@ -10,6 +11,21 @@ from server.problems import DOCUMENTED, Problem
 _BINARY = {"type": "string", "format": "binary"}
 # Of operations whose answer is an envelope (see docs/api.md): the schema is of what it holds.
 ENVELOPED = {"x-envelope": True}
+
+
+# Operations that are posted since what they ask is long, and change nothing: who may only read may ask them.
+QUESTIONS = frozenset({
+    "api/plates/scenes", "api/plates/words", "api/plates/data", "api/plates/picture", "api/plates/page",
+    "api/table-plates/shown", "api/table-plates/file", "api/studies/<study_id>/reports/composed",
+    "api/studies/<study_id>/methods", "api/tables/<table_id>/readings/enclosed",
+    "api/tables/<table_id>/readings/pull", "api/tables/<table_id>/readings/weigh",
+})  # fmt: skip
+
+
+def asks_only(request: HttpRequest) -> bool:
+    """Whether a request can change nothing."""
+    match = request.resolver_match
+    return request.method in ("GET", "HEAD") or (match is not None and match.route in QUESTIONS)
 
 
 def file_of(*media: str) -> dict[str, Any]:

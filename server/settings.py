@@ -67,6 +67,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "server.accounts.sessions.IdleLimit",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
@@ -105,8 +106,20 @@ AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_LOCKOUT_CALLABLE = "server.problems.locked_out"
 
+PASSWORD_RESET_TIMEOUT = 3_600
+# Mail: kept to be handed over, unless a service is named.
+MAIL_HOST = os.environ.get("HERON_MAIL_HOST", "")
+EMAIL_BACKEND = "django.core.mail.backends.smtp.EmailBackend" if MAIL_HOST else "server.accounts.outbox.Outbox"
+EMAIL_HOST, EMAIL_PORT = MAIL_HOST, int(os.environ.get("HERON_MAIL_PORT", "587"))
+EMAIL_HOST_USER, EMAIL_HOST_PASSWORD = os.environ.get("HERON_MAIL_USER", ""), os.environ.get("HERON_MAIL_PASSWORD", "")
+EMAIL_USE_TLS = _flag("HERON_MAIL_TLS", True)
+EMAIL_TIMEOUT = 10
+DEFAULT_FROM_EMAIL = os.environ.get("HERON_MAIL_FROM", "velvet-heron@localhost")
+
 if SECURE:  # a browser takes such a cookie from this host alone, for all of it, and over TLS
     SESSION_COOKIE_NAME, CSRF_COOKIE_NAME = "__Host-sessionid", "__Host-csrftoken"
+SESSION_COOKIE_AGE = 14 * 86_400
+IDLE_SECONDS = float(os.environ.get("HERON_IDLE_HOURS", "24")) * 3_600
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = SECURE

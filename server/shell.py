@@ -28,7 +28,10 @@ def robots(request: HttpRequest) -> HttpResponse:
 
 
 # The first parts of the interface's addresses; all else is not here, and the interface leads back from it.
-_PAGES = {"", "look", "tables", "studies", "plates", "reference"}
+_PAGES = {
+    "", "look", "tables", "studies", "plates", "table-plates", "reports", "help", "reference", "account", "reset",
+    "people",
+}  # fmt: skip
 
 
 @require_safe

@@ -7,10 +7,25 @@ from ninja.errors import HttpError
 from ninja.security import HttpBearer, SessionAuth
 from ninja.utils import check_csrf
 
-from server.accounts import services
-from server.accounts.models import User
+from server.accounts import events, passwords, services, sessions
+from server.accounts.models import Token, User
 from server.accounts.requests import SignedIn
-from server.accounts.schemas import Credentials, Listed, MadeTokenOut, SessionOut, TokenIn, TokenOut
+from server.accounts.schemas import (
+    AccountOut,
+    AddressIn,
+    AskedAnewIn,
+    Credentials,
+    Listed,
+    MadeTokenOut,
+    NewPasswordIn,
+    PasswordIn,
+    SessionOut,
+    SetAnewIn,
+    TokenIn,
+    TokenOut,
+)
+from server.documenting import asks_only
+from server.problems import Refusal
 
 router = Router(tags=["accounts"])
 
@@ -23,13 +38,18 @@ def anyone(request: HttpRequest) -> bool:
 
 
 class TokenAuth(HttpBearer):
-    """Programs: "Authorization: Bearer heron_..."; what it may do is what its person may."""
+    """Programs: "Authorization: Bearer heron_..."; what it may do is what its person may, or to read that alone."""
 
     def authenticate(self, request: HttpRequest, token: str) -> User | None:
-        user = services.user_of_token(token)
-        if user is not None:
-            request.user = user
-        return user
+        held = services.token_of(token)
+        if held is None:
+            return None
+        if held.scope == Token.Scope.READ and not asks_only(request):
+            raise Refusal(
+                403, "reads-only", "This token reads, and changes nothing.", remedy="Make one that may write."
+            )
+        request.user = held.user
+        return held.user
 
 
 def session_out(request: HttpRequest) -> SessionOut:
@@ -66,7 +86,7 @@ def keep_listed(request: SignedIn, listed: Listed) -> Any:
 
 @router.post("/session/sign-out", response=SessionOut)
 def sign_out(request: SignedIn) -> Any:
-    services.sign_out(request)
+    services.sign_out(request, request.user)
     return session_out(request)
 
 
@@ -77,12 +97,79 @@ def tokens(request: SignedIn) -> Any:
 
 @router.post("/session/tokens", response={201: MadeTokenOut}, auth=SessionAuth())
 def make_token(request: SignedIn, asked: TokenIn) -> Any:
-    """A token makes no tokens: this takes a person who is signed in."""
-    made, text = services.make_token(request.user, asked.name)
+    """A token makes no tokens: this takes a person who is signed in, and their password."""
+    services.require_account(request.user)
+    sessions.require_confirmed(request)
+    made, text = services.make_token(request.user, asked.name, asked.days, asked.scope)
+    events.record("token-made", request, request.user, detail=made.name)
     return 201, {**{name: getattr(made, name) for name in TokenOut.model_fields}, "text": text}
 
 
 @router.delete("/session/tokens/{token_id}", response={204: None})
 def revoke_token(request: SignedIn, token_id: int) -> Any:
     services.revoke_token(request.user, token_id)
+    events.record("token-revoked", request, request.user)
+    return 204, None
+
+
+@router.post("/session/confirm", response={204: None}, auth=SessionAuth())
+def confirm(request: SignedIn, said: PasswordIn) -> Any:
+    """The password again, as some things take it; it holds for ten minutes."""
+    passwords.check(request, request.user, said.password)
+    return 204, None
+
+
+@router.put("/session/password", response={204: None}, auth=SessionAuth())
+def change_password(request: SignedIn, said: NewPasswordIn) -> Any:
+    """A new password; every other browser is signed out."""
+    services.require_account(request.user)
+    passwords.change(request, request.user, said.old, said.new)
+    return 204, None
+
+
+@router.post("/session/reset", response={204: None}, auth=anyone)
+def ask_anew(request: HttpRequest, said: AskedAnewIn) -> Any:
+    """Send a link for a new password to the mail address of a person, where there is one."""
+    passwords.ask_anew(request, said.who.strip())
+    return 204, None
+
+
+@router.post("/session/reset/set", response={204: None}, auth=anyone)
+def set_anew(request: HttpRequest, said: SetAnewIn) -> Any:
+    """A new password by the link that was sent; every browser is signed out."""
+    passwords.set_anew(request, said.person, said.token, said.password)
+    return 204, None
+
+
+@router.get("/session/account", response=AccountOut, auth=SessionAuth())
+def account(request: SignedIn) -> Any:
+    """What is kept of a person besides their studies: where they are signed in, and what happened to the account."""
+    services.require_account(request.user)
+    here = request.session.session_key
+    return {
+        "name": request.user.get_username(), "address": request.user.email, "joined": request.user.date_joined,
+        "idle_hours": settings.IDLE_SECONDS / 3600,
+        "sessions": [
+            {"id": one.pk, "address": one.address, "browser": one.browser, "began": one.began, "seen": one.seen,
+             "here": one.key == here} for one in sessions.open_of(request.user)
+        ],
+        "events": [
+            {"what": events.KINDS.get(event.kind, event.kind), "detail": event.detail, "address": event.address,
+             "at": event.at} for event in request.user.events.all()[:100]
+        ],
+    }  # fmt: skip
+
+
+@router.put("/session/address", response={204: None}, auth=SessionAuth())
+def keep_address(request: SignedIn, said: AddressIn) -> Any:
+    """The mail address for a new password; "" for none."""
+    services.keep_address(request, request.user, said.address)
+    return 204, None
+
+
+@router.delete("/session/open/{session_id}", response={204: None}, auth=SessionAuth())
+def end_session(request: SignedIn, session_id: int) -> Any:
+    """Sign out in another browser."""
+    sessions.end(request.user, session_id=session_id)
+    events.record("session-ended", request, request.user)
     return 204, None

@@ -1,5 +1,8 @@
+from datetime import datetime, timedelta
+
 from django.contrib.auth.models import AbstractUser
 from django.db import models
+from django.utils import timezone
 
 
 class User(AbstractUser):
@@ -8,6 +11,48 @@ class User(AbstractUser):
     guest = models.BooleanField(default=False)
     # Which statistics and percent points readings list in each study, and reasons that are offered: see schemas.Listed.
     listed = models.JSONField(default=dict, blank=True)
+
+
+class OpenSession(models.Model):
+    """A browser in which a person is signed in. seen: when it asked for something last, to the minute."""
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="open_sessions")
+    key = models.CharField(max_length=40, unique=True)
+    address = models.CharField(max_length=64)
+    browser = models.CharField(max_length=200)
+    began = models.DateTimeField(auto_now_add=True)
+    seen = models.DateTimeField()
+
+    class Meta:
+        ordering = ["-seen"]
+
+
+class Event(models.Model):
+    """Something that happened to an account, as its person and who runs the server may read it. name: of the account
+    then, for one that is gone."""
+
+    user = models.ForeignKey(User, on_delete=models.SET_NULL, null=True, related_name="events")
+    name = models.CharField(max_length=150)
+    kind = models.CharField(max_length=30)
+    detail = models.CharField(max_length=300, blank=True)
+    address = models.CharField(max_length=64)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-at", "-pk"]
+        indexes = [models.Index(fields=["-at"], name="event_at")]
+
+
+class Letter(models.Model):
+    """A mail that would have been sent, on a server without a mail service: who runs it hands it over."""
+
+    to = models.CharField(max_length=300)
+    subject = models.CharField(max_length=200)
+    text = models.TextField()
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-at", "-pk"]
 
 
 class Attempt(models.Model):
@@ -22,14 +67,26 @@ class Attempt(models.Model):
         indexes = [models.Index(fields=["kind", "at"], name="attempt_kind_at")]
 
 
+def usual_end() -> datetime:
+    """When a token ends unless its person says otherwise."""
+    return timezone.now() + timedelta(days=90)
+
+
 class Token(models.Model):
-    """A key with which a program acts for a person. Only its digest is kept, so that it can be shown once alone."""
+    """A key with which a program acts for a person. Only its digest is kept, so that it can be shown once alone. A
+    reader changes nothing."""
+
+    class Scope(models.TextChoices):
+        READ = "read"
+        WRITE = "write"
 
     user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="tokens")
     name = models.CharField(max_length=100)
     digest = models.CharField(max_length=64, unique=True)
     ending = models.CharField(max_length=4)  # by which a person knows it again
     created = models.DateTimeField(auto_now_add=True)
+    ends = models.DateTimeField(default=usual_end)
+    scope = models.CharField(max_length=5, choices=Scope, default=Scope.WRITE)
     used = models.DateTimeField(null=True)
 
     class Meta:

@@ -10,6 +10,7 @@ from django.conf import settings
 from django.http import HttpRequest
 from django.utils import timezone
 
+from server.accounts.events import address_of
 from server.accounts.models import Attempt
 from server.problems import Refusal
 
@@ -31,6 +32,7 @@ class Rate:
 
 WRONG_PASSWORD = Rate("wrong-password", timedelta(minutes=15), 30, 30, 1_000)
 SIGN_UP = Rate("sign-up", KEPT, settings.SIGN_UPS_PER_HOUR, by_all=10 * settings.SIGN_UPS_PER_HOUR)
+RESET = Rate("reset", KEPT, 20, 5)
 UPLOAD = Rate("upload", timedelta(minutes=10), 200, 200)
 LONG_SECONDS = 5.0
 # About what keeps one processor at work all the time.
@@ -43,7 +45,7 @@ def require(rate: Rate, request: HttpRequest, name: str = "") -> None:
     """Refuse what was tried too often, by this address, under this name or by everybody."""
     tried = Attempt.objects.filter(kind=rate.kind, at__gt=timezone.now() - rate.within)
     limits = (
-        (rate.by_address, tried.filter(address=_address(request))),
+        (rate.by_address, tried.filter(address=address_of(request))),
         (rate.by_name, tried.filter(name=name.lower())),
         (rate.by_all, tried),
     )
@@ -67,12 +69,8 @@ def long_reading(request: HttpRequest, name: str) -> Iterator[None]:
 
 
 def count(rate: Rate, request: HttpRequest, name: str = "") -> None:
-    Attempt.objects.create(kind=rate.kind, address=_address(request), name=name.lower())
+    Attempt.objects.create(kind=rate.kind, address=address_of(request), name=name.lower())
 
 
 def forget_old_attempts() -> None:
     Attempt.objects.filter(at__lte=timezone.now() - KEPT).delete()
-
-
-def _address(request: HttpRequest) -> str:
-    return str(request.META.get("REMOTE_ADDR", ""))[:64]

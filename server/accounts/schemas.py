@@ -1,15 +1,17 @@
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from ninja import Field, Schema
 from pydantic import model_validator
 
 from server.fields import PlainText
 
+Password = Annotated[PlainText, Field(min_length=1, max_length=256)]
+
 
 class Credentials(Schema):
     name: PlainText = Field(min_length=1, max_length=150)
-    password: PlainText = Field(min_length=1, max_length=256)
+    password: Password
 
 
 class ListOfStudy(Schema):
@@ -48,8 +50,72 @@ class SessionOut(Schema):
     listed: Listed | None
 
 
+class PasswordIn(Schema):
+    password: Password
+
+
+class NewPasswordIn(Schema):
+    old: Password
+    new: Password
+
+
+class AskedAnewIn(Schema):
+    """who: a name or a mail address."""
+
+    who: Annotated[PlainText, Field(min_length=1, max_length=254)]
+
+
+class SetAnewIn(Schema):
+    """person, token: as the link that was sent has them."""
+
+    person: Annotated[PlainText, Field(max_length=40)]
+    token: Annotated[PlainText, Field(max_length=100)]
+    password: Password
+
+
+class AddressIn(Schema):
+    """address: "" for none."""
+
+    address: Annotated[PlainText, Field(max_length=254, pattern=r"^([^@\s]+@[^@\s]+\.[^@\s]+)?$")]
+
+
+class OpenSessionOut(Schema):
+    """A browser in which the person is signed in. here: this one."""
+
+    id: int
+    address: str
+    browser: str
+    began: datetime
+    seen: datetime
+    here: bool
+
+
+class EventOut(Schema):
+    """Something that happened to the account. what: in words."""
+
+    what: str
+    detail: str
+    address: str
+    at: datetime
+
+
+class AccountOut(Schema):
+    """address: for mail, "" for none. idle_hours: after so long without use a session ends."""
+
+    name: str
+    address: str
+    joined: datetime
+    idle_hours: float
+    sessions: list[OpenSessionOut]
+    events: list[EventOut]
+
+
 class TokenIn(Schema):
+    """days: until it ends; scope: whether it changes things, or reads alone."""
+
     name: Annotated[PlainText, Field(min_length=1, max_length=100)]
+    days: int = Field(default=90, ge=1, le=366)
+    scope: Literal["read", "write"] = "write"
 
 
 class TokenOut(Schema):
@@ -59,6 +125,8 @@ class TokenOut(Schema):
     name: str
     ending: str
     created: datetime
+    ends: datetime
+    scope: str
     used: datetime | None
 
 

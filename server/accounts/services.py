@@ -7,13 +7,12 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
-from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
 from django.http import HttpRequest
 from django.utils import timezone
 
-from server.accounts import rates
+from server.accounts import events, passwords, rates, sessions
 from server.accounts.models import Token, User
 from server.problems import Refusal
 
@@ -24,9 +23,9 @@ def sign_up(name: str, password: str) -> User:
     user = User(username=name)
     try:
         User.username_validator(name)
-        validate_password(password, user)
     except ValidationError as error:
-        raise Refusal(422, "sign-up", " ".join(error.messages), remedy="Choose another, then try again.") from error
+        raise Refusal(422, "sign-up", " ".join(error.messages), where="name", remedy="Choose another.") from error
+    passwords.valid(password, user)
     user.set_password(password)
     taken = Refusal(409, "name-taken", f"The name {name} is taken.", where="name", remedy="Choose another name.")
     if User.objects.filter(username__iexact=name).exists() or name.lower() == DEMO_NAME:
@@ -48,14 +47,26 @@ def sign_in(request: HttpRequest, name: str, password: str) -> User:
     user = authenticate(request, username=name, password=password)
     if user is None:
         rates.count(rates.WRONG_PASSWORD, request, name)
+        events.record("wrong-password", request, User.objects.filter(username=name).first(), name=name)
         raise Refusal(401, "wrong-password", "Name and password do not match.", remedy="Check both, then try again.")
     assert isinstance(user, User)
     login(request, user)
+    events.record("signed-in", request, user)
     return user
 
 
-def sign_out(request: HttpRequest) -> None:
+def sign_out(request: HttpRequest, user: User) -> None:
     logout(request)
+    events.record("signed-out", request, user)
+
+
+def keep_address(request: HttpRequest, user: User, address: str) -> None:
+    """The mail address to which a link for a new password is sent; "" for none."""
+    require_account(user)
+    sessions.require_confirmed(request)
+    user.email = address
+    user.save(update_fields=["email"])
+    events.record("address-changed", request, user)
 
 
 def demo_account() -> User:
@@ -104,25 +115,28 @@ def _digest(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
-def make_token(user: User, name: str) -> tuple[Token, str]:
-    """A new token and its text, which is shown this once."""
+def make_token(user: User, name: str, days: int = 90, scope: str = Token.Scope.WRITE) -> tuple[Token, str]:
+    """A new token and its text, which is shown this once. days: until it ends."""
     require_account(user)
     if user.tokens.count() >= MOST_TOKENS:
         raise Refusal(422, "too-many", f"A person has at most {MOST_TOKENS} tokens.", remedy="Revoke one first.")
     text = f"heron_{secrets.token_urlsafe(32)}"
-    return Token.objects.create(user=user, name=name.strip(), digest=_digest(text), ending=text[-4:]), text
+    ends = timezone.now() + timedelta(days=days)
+    said = {"name": name.strip(), "digest": _digest(text), "ending": text[-4:], "ends": ends, "scope": scope}
+    return Token.objects.create(user=user, **said), text
 
 
 def revoke_token(user: User, token_id: int) -> None:
     user.tokens.filter(pk=token_id).delete()
 
 
-def user_of_token(text: str) -> User | None:
-    """Whose token this is; None where it is nobody's any more."""
-    result = Token.objects.select_related("user").filter(digest=_digest(text), user__is_active=True).first()
+def token_of(text: str) -> Token | None:
+    """The token with a text; None where it is nobody's any more, or its time is over."""
+    now = timezone.now()
+    known = Token.objects.select_related("user")
+    result = known.filter(digest=_digest(text), user__is_active=True, ends__gt=now).first()
     if result is None:
         return None
-    now = timezone.now()
     if result.used is None or now - result.used > _USED_EVERY:
         Token.objects.filter(pk=result.pk).update(used=now)
-    return result.user
+    return result

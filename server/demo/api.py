@@ -4,7 +4,7 @@ from django.conf import settings
 from django.http import HttpRequest
 from ninja import Router
 
-from server.accounts import rates
+from server.accounts import events, rates
 from server.accounts import services as accounts
 from server.accounts.api import anyone, session_out
 from server.accounts.schemas import Credentials, SessionOut
@@ -31,5 +31,6 @@ def sign_up(request: HttpRequest, credentials: Credentials) -> Any:
         services.load_worked(user)  # a first look at real shapes, never a blank page
     else:
         studies.create_study(user, "First study")
+    events.record("signed-up", request, user)
     accounts.open_session(request, user)
     return session_out(request)

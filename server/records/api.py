@@ -7,21 +7,26 @@ from uuid import UUID
 from django.http import FileResponse, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router
+from ninja.security import SessionAuth
 
+from server.accounts import events
 from server.accounts.requests import SignedIn
+from server.accounts.sessions import require_confirmed
 from server.documenting import file_of
 from server.ledger import selectors as ledger
 from server.ledger.request_params import table_of_request
 from server.plates.models import Plate, TablePlate
-from server.records import opening, packages, routines, scripts, selectors
+from server.records import leaving, opening, packages, routines, scripts, selectors
 from server.records.documents import Routine, published_schema
 from server.records.schemas import (
     FitIn,
     FitOut,
     OpenedPackageOut,
+    OwnedOut,
     PackageIn,
     PulseOut,
     RanOut,
+    RemoveIn,
     RunIn,
     ScriptIn,
     ScriptOut,
@@ -120,3 +125,25 @@ def _upload(request: SignedIn, study_id: UUID, upload_id: UUID) -> Upload:
     """A file that was brought into this very study."""
     study = studies.study(request.user, study_id)
     return get_object_or_404(study.uploads.select_related("file", "study"), pk=upload_id)
+
+
+@router.get("/session/export", response=None, auth=SessionAuth(), openapi_extra=file_of("application/zip"))
+def export(request: SignedIn) -> Any:
+    """All that is kept of the person, with a package of each study."""
+    require_confirmed(request)
+    events.record("exported", request, request.user)
+    made = leaving.export(request.user)
+    return FileResponse(made, as_attachment=True, filename="velvet-heron-account.zip", content_type="application/zip")
+
+
+@router.get("/session/owned", response=list[OwnedOut], auth=SessionAuth())
+def owned(request: SignedIn) -> Any:
+    """Studies that end with the account, unless they are handed over."""
+    return leaving.owned_by(request.user)
+
+
+@router.post("/session/remove", response={204: None}, auth=SessionAuth())
+def remove_account(request: SignedIn, said: RemoveIn) -> Any:
+    """End the account: studies go to whom they are handed, or are removed; decisions elsewhere stay without a name."""
+    leaving.remove_account(request, request.user, said.password, said.handed)
+    return 204, None

@@ -4,6 +4,7 @@ from uuid import UUID
 from heron.routine import Conflict, words_of
 from ninja import Field, Schema
 
+from server.accounts.schemas import Password
 from server.fields import PlainText
 from server.records.documents import Routine, Symbol
 from server.records.routines import Fit, Ran, names_rows
@@ -194,3 +195,18 @@ class ScriptOut(Schema):
     text: str
     notes: list[str]
     files: list[str]
+
+
+class OwnedOut(Schema):
+    """A study that a person owns. others: who works on it besides."""
+
+    id: UUID
+    title: str
+    others: list[str]
+
+
+class RemoveIn(Schema):
+    """handed: to whom each study goes, by its id; one that is not named is removed."""
+
+    password: Password
+    handed: dict[UUID, Annotated[PlainText, Field(max_length=150)]] = Field(default={}, max_length=2_000)

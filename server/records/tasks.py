@@ -2,6 +2,7 @@
 
 from procrastinate.contrib.django import app
 
+from server.accounts import events, sessions
 from server.accounts.rates import forget_old_attempts
 from server.readings.cancellation import forget_old_views
 from server.studies.services import forget_old_uploads
@@ -14,3 +15,5 @@ def sweep(timestamp: int) -> None:
     forget_old_uploads()
     forget_old_views()
     forget_old_attempts()
+    events.forget_old()
+    sessions.forget_ended()

@@ -6,8 +6,10 @@ from ninja import File, Router, UploadedFile
 
 from server.accounts import rates
 from server.accounts.requests import SignedIn
+from server.accounts.sessions import require_confirmed
 from server.studies import selectors, services
 from server.studies.models import Job
+from server.studies.permissions import require_owner
 from server.studies.schemas import (
     Choices,
     ClassStructureIn,
@@ -46,7 +48,10 @@ def rename_study(request: SignedIn, study_id: UUID, study: StudyIn) -> Any:
 @router.delete("/studies/{study_id}", response={204: None})
 def remove_study(request: SignedIn, study_id: UUID) -> Any:
     """Remove a study for everybody, with all that is in it; only its owner may, and there is no way back."""
-    services.remove_study(request.user, selectors.study(request.user, study_id))
+    study = selectors.study(request.user, study_id)
+    require_owner(request.user, study)
+    require_confirmed(request)
+    services.remove_study(request.user, study)
     return HttpResponse(status=204)
 
 

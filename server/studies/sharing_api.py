@@ -4,12 +4,16 @@ from typing import Any, cast
 from uuid import UUID
 
 from ninja import Router
+from ninja.security import SessionAuth
 
+from server.accounts import events
 from server.accounts.api import anyone
 from server.accounts.requests import SignedIn
 from server.accounts.services import open_session
+from server.accounts.sessions import require_confirmed
 from server.studies import selectors, sharing
 from server.studies.models import Study
+from server.studies.permissions import require_owner
 from server.studies.schemas import (
     LinkIn,
     MadeLinkOut,
@@ -60,17 +64,21 @@ def dismiss(request: SignedIn, study_id: UUID, name: str) -> Any:
     return 204, None
 
 
-@router.post("/studies/{study_id}/links", response={201: MadeLinkOut})
+@router.post("/studies/{study_id}/links", response={201: MadeLinkOut}, auth=SessionAuth())
 def make_link(request: SignedIn, study_id: UUID, asked: LinkIn) -> Any:
-    """A link for looking; its secret is told this once."""
+    """A link for looking; its secret is told this once. It takes a person who is signed in, and their password."""
     study = selectors.study(request.user, study_id)
+    require_owner(request.user, study)
+    require_confirmed(request)
     link, text = sharing.make_link(request.user, study, asked.name, asked.days)
+    events.record("link-made", request, request.user, detail=f"{study.title}: {link.name}")
     return 201, MadeLinkOut(**link_out(link).model_dump(), path=f"/look/{text}")
 
 
 @router.delete("/links/{link_id}", response={204: None})
 def revoke(request: SignedIn, link_id: UUID) -> Any:
-    sharing.revoke(request.user, link_id)
+    study = sharing.revoke(request.user, link_id)
+    events.record("link-revoked", request, request.user, detail=study.title)
     return 204, None
 
 

@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch";
+import { useConfirming } from "../state/confirming";
 import { pastOf } from "../state/lookingBack";
 import { numbersOnScreen } from "../words/numbers";
 import type { paths } from "./schema.gen";
@@ -57,11 +58,15 @@ function sendable(address: URL, request: Request): Request {
   return new Request(address.origin + address.pathname, { method: "POST", headers, body, signal: request.signal });
 }
 
+/** What was sent, to be sent again once a password was typed for it; files are not held for that. */
+const sent = new WeakMap<Request, Request>();
+
 const manners: Middleware = {
   onRequest({ request }) {
     request.headers.set("X-Heron-Numbers", numbersOnScreen());
     if (request.method !== "GET") {
       request.headers.set("X-CSRFToken", cookie("csrftoken"));
+      if (request.headers.get("Content-Type")?.includes("json") || !request.body) sent.set(request, request.clone());
       return undefined;
     }
     const address = new URL(request.url);
@@ -70,8 +75,15 @@ const manners: Middleware = {
     if (at !== undefined) address.searchParams.set("at", String(at));
     return at === undefined && address.href.length <= LONG ? undefined : sendable(address, request);
   },
-  async onResponse({ response }) {
-    if (!response.ok) throw await problemOf(response);
+  async onResponse({ request, response }) {
+    if (response.ok) return undefined;
+    const problem = await problemOf(response);
+    const again = sent.get(request) ?? (request.method === "GET" ? new Request(request) : undefined);
+    if (problem.code !== "confirm" || !again || !(await useConfirming.getState().ask())) throw problem;
+    again.headers.set("X-CSRFToken", cookie("csrftoken"));
+    const answer = await fetch(again);
+    if (!answer.ok) throw await problemOf(answer);
+    return answer;
   },
   onError({ error }) {
     if (error instanceof DOMException && error.name === "AbortError") return error;

@@ -598,6 +598,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Account
+         * @description What is kept of a person besides their studies: where they are signed in, and what happened to the account.
+         */
+        get: operations["server_accounts_api_account"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Address
+         * @description The mail address for a new password; "" for none.
+         */
+        put: operations["server_accounts_api_keep_address"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Confirm
+         * @description The password again, as some things take it; it holds for ten minutes.
+         */
+        post: operations["server_accounts_api_confirm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/demo": {
         parameters: {
             query?: never;
@@ -609,6 +669,26 @@ export interface paths {
         put?: never;
         /** Look Around */
         post: operations["server_demo_api_look_around"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description All that is kept of the person, with a package of each study.
+         */
+        get: operations["server_records_api_export"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -646,6 +726,126 @@ export interface paths {
         /** Keep Listed */
         put: operations["server_accounts_api_keep_listed"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/open/{session_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Session
+         * @description Sign out in another browser.
+         */
+        delete: operations["server_accounts_api_end_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/owned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Owned
+         * @description Studies that end with the account, unless they are handed over.
+         */
+        get: operations["server_records_api_owned"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Password
+         * @description A new password; every other browser is signed out.
+         */
+        put: operations["server_accounts_api_change_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remove Account
+         * @description End the account: studies go to whom they are handed, or are removed; decisions elsewhere stay without a name.
+         */
+        post: operations["server_records_api_remove_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Anew
+         * @description Send a link for a new password to the mail address of a person, where there is one.
+         */
+        post: operations["server_accounts_api_ask_anew"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/reset/set": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Anew
+         * @description A new password by the link that was sent; every browser is signed out.
+         */
+        post: operations["server_accounts_api_set_anew"];
         delete?: never;
         options?: never;
         head?: never;
@@ -715,7 +915,7 @@ export interface paths {
         put?: never;
         /**
          * Make Token
-         * @description A token makes no tokens: this takes a person who is signed in.
+         * @description A token makes no tokens: this takes a person who is signed in, and their password.
          */
         post: operations["server_accounts_api_make_token"];
         delete?: never;
@@ -830,7 +1030,7 @@ export interface paths {
         put?: never;
         /**
          * Make Link
-         * @description A link for looking; its secret is told this once.
+         * @description A link for looking; its secret is told this once. It takes a person who is signed in, and their password.
          */
         post: operations["server_studies_sharing_api_make_link"];
         delete?: never;
@@ -2443,6 +2643,35 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AccountOut
+         * @description address: for mail, "" for none. idle_hours: after so long without use a session ends.
+         */
+        AccountOut: {
+            /** Address */
+            address: string;
+            /** Events */
+            events: components["schemas"]["EventOut"][];
+            /** Idle Hours */
+            idle_hours: number;
+            /**
+             * Joined
+             * Format: date-time
+             */
+            joined: string;
+            /** Name */
+            name: string;
+            /** Sessions */
+            sessions: components["schemas"]["OpenSessionOut"][];
+        };
+        /**
+         * AddressIn
+         * @description address: "" for none.
+         */
+        AddressIn: {
+            /** Address */
+            address: string;
+        };
         /** Against */
         Against: {
             /** Correlation */
@@ -2576,6 +2805,14 @@ export interface components {
             length: number;
             /** Offset */
             offset: number;
+        };
+        /**
+         * AskedAnewIn
+         * @description who: a name or a mail address.
+         */
+        AskedAnewIn: {
+            /** Who */
+            who: string;
         };
         /** Axis */
         Axis: {
@@ -4324,6 +4561,23 @@ export interface components {
              */
             widths: string[];
         };
+        /**
+         * EventOut
+         * @description Something that happened to the account. what: in words.
+         */
+        EventOut: {
+            /** Address */
+            address: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Detail */
+            detail: string;
+            /** What */
+            what: string;
+        };
         /** ExpressionWay */
         ExpressionWay: {
             /**
@@ -5750,10 +6004,17 @@ export interface components {
             created: string;
             /** Ending */
             ending: string;
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
             /** Id */
             id: number;
             /** Name */
             name: string;
+            /** Scope */
+            scope: string;
             /** Text */
             text: string;
             /** Used */
@@ -5951,6 +6212,13 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /** NewPasswordIn */
+        NewPasswordIn: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+        };
         /** Normality */
         Normality: {
             anderson_darling: components["schemas"]["TestResult"];
@@ -6100,6 +6368,30 @@ export interface components {
             secret: string;
         };
         /**
+         * OpenSessionOut
+         * @description A browser in which the person is signed in. here: this one.
+         */
+        OpenSessionOut: {
+            /** Address */
+            address: string;
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Browser */
+            browser: string;
+            /** Here */
+            here: boolean;
+            /** Id */
+            id: number;
+            /**
+             * Seen
+             * Format: date-time
+             */
+            seen: string;
+        };
+        /**
          * OpenedOut
          * @description table: the study's first, null where it has none.
          */
@@ -6179,6 +6471,21 @@ export interface components {
             table: string;
             /** Variable */
             variable: string;
+        };
+        /**
+         * OwnedOut
+         * @description A study that a person owns. others: who works on it besides.
+         */
+        OwnedOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Others */
+            others: string[];
+            /** Title */
+            title: string;
         };
         /**
          * PackageIn
@@ -6560,6 +6867,11 @@ export interface components {
             label: string;
             /** Under */
             under: boolean;
+        };
+        /** PasswordIn */
+        PasswordIn: {
+            /** Password */
+            password: string;
         };
         /** PasteIn */
         PasteIn: {
@@ -7329,6 +7641,21 @@ export interface components {
             words: string;
         };
         /**
+         * RemoveIn
+         * @description handed: to whom each study goes, by its id; one that is not named is removed.
+         */
+        RemoveIn: {
+            /**
+             * Handed
+             * @default {}
+             */
+            handed: {
+                [key: string]: string;
+            };
+            /** Password */
+            password: string;
+        };
+        /**
          * ReportChange
          * @description version: that which was changed; a report changed by somebody else since is refused.
          */
@@ -8026,6 +8353,18 @@ export interface components {
             name: string | null;
             /** Upload Limit */
             upload_limit: number;
+        };
+        /**
+         * SetAnewIn
+         * @description person, token: as the link that was sent has them.
+         */
+        SetAnewIn: {
+            /** Password */
+            password: string;
+            /** Person */
+            person: string;
+            /** Token */
+            token: string;
         };
         /**
          * ShapeSource
@@ -10513,10 +10852,24 @@ export interface components {
             /** Words */
             words: string[];
         };
-        /** TokenIn */
+        /**
+         * TokenIn
+         * @description days: until it ends; scope: whether it changes things, or reads alone.
+         */
         TokenIn: {
+            /**
+             * Days
+             * @default 90
+             */
+            days: number;
             /** Name */
             name: string;
+            /**
+             * Scope
+             * @default write
+             * @enum {string}
+             */
+            scope: "read" | "write";
         };
         /**
          * TokenOut
@@ -10530,10 +10883,17 @@ export interface components {
             created: string;
             /** Ending */
             ending: string;
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
             /** Id */
             id: number;
             /** Name */
             name: string;
+            /** Scope */
+            scope: string;
             /** Used */
             used: string | null;
         };
@@ -11731,6 +12091,76 @@ export interface operations {
             "5XX": components["responses"]["Problem"];
         };
     };
+    server_accounts_api_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_accounts_api_keep_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddressIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_accounts_api_confirm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
     server_demo_api_look_around: {
         parameters: {
             query?: never;
@@ -11747,6 +12177,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_records_api_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
                 };
             };
             "4XX": components["responses"]["Problem"];
@@ -11800,6 +12252,146 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
                 };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_accounts_api_end_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_records_api_owned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnedOut"][];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_accounts_api_change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasswordIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_records_api_remove_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemoveIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_accounts_api_ask_anew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedAnewIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_accounts_api_set_anew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetAnewIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             "4XX": components["responses"]["Problem"];
             "5XX": components["responses"]["Problem"];

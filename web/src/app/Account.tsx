@@ -1,11 +1,11 @@
-import { useNavigate } from "react-router";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
 import { type Session, useSignOut } from "../api/session";
 import { usePreferences } from "../state/preferences";
 import { Button } from "../ui/Button";
 import { Floating } from "../ui/Floating";
 import { NumbersChoice } from "../ui/NumbersChoice";
 import { Tick } from "../ui/Tick";
-import { Tokens } from "./Tokens";
 import { SHORTCUTS } from "./useShortcuts";
 
 const THEMES = [
@@ -16,11 +16,14 @@ const THEMES = [
 
 export function Account({ session }: { session: Session }) {
   const { theme, setTheme, numbers, setNumbers, singleKeys, setSingleKeys } = usePreferences();
+  const [open, setOpen] = useState(false);
   const signOut = useSignOut();
   const navigate = useNavigate();
   return (
     <Floating
       label="Account"
+      open={open}
+      onOpenChange={setOpen}
       align="end"
       className="w-80 p-3.5"
       trigger={<Button look="band">{session.is_demo || session.guest ? "Demo" : session.name}</Button>}
@@ -65,7 +68,15 @@ export function Account({ session }: { session: Session }) {
           </div>
         ))}
       </dl>
-      {!session.is_demo && !session.guest && <Tokens />}
+      {!session.is_demo && !session.guest && (
+        <Link
+          to="/account"
+          onClick={() => setOpen(false)}
+          className="mt-3 block text-primary underline decoration-primary/40 underline-offset-3"
+        >
+          Password, browsers, tokens and your data
+        </Link>
+      )}
       <div className="mt-3 flex justify-end">
         <Button onClick={() => signOut.mutate(undefined, { onSuccess: () => navigate("/") })}>
           {session.is_demo || session.guest ? "Sign in or create an account" : "Sign out"}

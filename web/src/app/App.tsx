@@ -14,6 +14,7 @@ import { usePreferences } from "../state/preferences";
 import { Notice } from "../ui/Notice";
 import { AwayNotice } from "./AwayNotice";
 import { Ended, Look } from "./Look";
+import { SetAnew } from "./NewPassword";
 import { Shell } from "./Shell";
 import { lastOpen } from "./usePlace";
 import { Welcome } from "./Welcome";
@@ -92,11 +93,13 @@ const plate = later(async () => (await import("../stages/plates/stages")).PlateS
 const tablePlate = later(async () => (await import("../stages/tables/TablePlateStage")).TablePlateStage);
 const report = later(async () => (await import("../stages/reports/ReportStage")).ReportStage);
 const record = later(async () => (await import("../stages/record/RecordStage")).RecordStage);
+const account = later(async () => (await import("../stages/account/AccountStage")).AccountStage);
 const help = later(async () => (await import("../help/HelpStage")).HelpStage);
 const reference = later(async () => (await import("./Reference")).Reference);
 
 const router = createBrowserRouter([
   { path: "/look/:secret", element: <Look />, errorElement: <Broken /> },
+  { path: "/reset/:person/:token", element: <SetAnew />, errorElement: <Broken /> },
   {
     path: "/",
     element: <Gate />,
@@ -128,6 +131,7 @@ const router = createBrowserRouter([
       { path: "plates/:plateId", lazy: plate },
       { path: "table-plates/:tablePlateId", lazy: tablePlate },
       { path: "reports/:reportId", lazy: report },
+      { path: "account", lazy: account },
       { path: "help", lazy: help },
       { path: "help/:page", lazy: help },
       { path: "reference", lazy: reference },

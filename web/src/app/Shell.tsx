@@ -11,6 +11,7 @@ import { KeptNotice } from "./KeptNotice";
 import { LedgerPanel } from "./LedgerPanel";
 import { Meanings } from "./Meanings";
 import { OthersNotice } from "./OthersNotice";
+import { PasswordAgain } from "./PasswordAgain";
 import { PastNotice } from "./PastNotice";
 import { PlateList } from "./PlateList";
 import { RowStrip } from "./RowStrip";
@@ -81,6 +82,7 @@ export function Shell({ session }: { session: Session }) {
         {place.table && !place.onPlates && <RowStrip table={place.table} variable={place.variable} />}
         {place.table && <LedgerPanel table={place.table} study={place.study?.id} />}
         <Meanings />
+        <PasswordAgain />
         <KeptNotice />
         {place.table && <OthersNotice key={place.table.id} table={place.table} me={session.name} />}
       </div>

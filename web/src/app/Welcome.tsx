@@ -6,11 +6,13 @@ import { Field } from "../ui/Field";
 import { Notice } from "../ui/Notice";
 import { Wave } from "../ui/Wave";
 import { Glyph } from "./Glyph";
+import { AskAnew } from "./NewPassword";
 import { StillLife } from "./StillLife";
 
 /** The page for those who are not signed in: what this is, and three ways in. */
 export function Welcome({ session }: { session: Session }) {
   const [newHere, setNewHere] = useState(false);
+  const [forgotten, setForgotten] = useState(false);
   const navigate = useNavigate();
   const demo = useDemo();
   return (
@@ -46,14 +48,25 @@ export function Welcome({ session }: { session: Session }) {
               {demo.error && <Notice problem={demo.error.message} className="mt-3" />}
             </div>
           )}
-          <Credentials key={String(newHere)} newHere={newHere} onSwitch={() => setNewHere(!newHere)} />
+          {forgotten ? (
+            <AskAnew onLeave={() => setForgotten(false)} />
+          ) : (
+            <Credentials
+              key={String(newHere)}
+              newHere={newHere}
+              onSwitch={() => setNewHere(!newHere)}
+              onForgotten={() => setForgotten(true)}
+            />
+          )}
         </div>
       </main>
     </div>
   );
 }
 
-function Credentials({ newHere, onSwitch }: { newHere: boolean; onSwitch: () => void }) {
+type CredentialsProps = { newHere: boolean; onSwitch: () => void; onForgotten: () => void };
+
+function Credentials({ newHere, onSwitch, onForgotten }: CredentialsProps) {
   const signIn = useSignIn();
   const signUp = useSignUp();
   const enter = newHere ? signUp : signIn;
@@ -91,6 +104,11 @@ function Credentials({ newHere, onSwitch }: { newHere: boolean; onSwitch: () => 
           {newHere ? "Sign in instead" : "Create an account"}
         </Button>
       </div>
+      {!newHere && (
+        <Button look="link" className="self-start text-small!" onClick={onForgotten}>
+          Password forgotten
+        </Button>
+      )}
     </form>
   );
 }

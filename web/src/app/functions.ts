@@ -123,6 +123,13 @@ export const FUNCTIONS: readonly Function[] = [
 
 /** What a study offers beyond its tables. */
 export const studyFunctions = (study: string): readonly Function[] => [
+  ...of("/account", "Account", {
+    "Change the password": "account login security",
+    "Browsers that are signed in": "session sign out device",
+    "Personal tokens": "api key program script access",
+    "Download all of my data": "export account privacy backup",
+    "Remove the account": "delete close leave",
+  }),
   ...of(`/studies/${study}/intake`, "Intake", {
     "Bring in a file": "import upload open load read csv spreadsheet data new table",
     "Paste or type a table": "clipboard enter data",

@@ -1,0 +1,35 @@
+"""What happened to accounts, kept for a year: for the person whom it concerns, and for who runs the server."""
+
+from datetime import timedelta
+
+from django.http import HttpRequest
+from django.utils import timezone
+
+from server.accounts.models import Event, User
+
+KEPT = timedelta(days=365)
+# What each kind is called.
+KINDS = {
+    "signed-in": "signed in", "wrong-password": "a wrong password", "signed-out": "signed out",
+    "idle": "signed out after a time without use", "session-ended": "another browser signed out",
+    "signed-up": "account created", "password-changed": "password changed", "reset-asked": "a new password asked for",
+    "password-reset": "password set anew by mail", "address-changed": "mail address changed",
+    "token-made": "token made", "token-revoked": "token revoked", "link-made": "study shared by a link",
+    "link-revoked": "link revoked", "exported": "own data taken away", "removed": "account removed",
+}  # fmt: skip
+
+
+def record(kind: str, request: HttpRequest | None, user: User | None, *, name: str = "", detail: str = "") -> None:
+    """Keep that something happened. name: of an account that may not exist."""
+    Event.objects.create(
+        user=user, name=(user.get_username() if user else name)[:150], kind=kind, detail=detail[:300],
+        address=address_of(request) if request else "",
+    )  # fmt: skip
+
+
+def address_of(request: HttpRequest) -> str:
+    return str(request.META.get("REMOTE_ADDR", ""))[:64]
+
+
+def forget_old() -> None:
+    Event.objects.filter(at__lte=timezone.now() - KEPT).delete()

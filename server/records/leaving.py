@@ -1,0 +1,107 @@
+"""A person's own data, taken away whole; and an account that ends."""
+
+import json
+import zipfile
+from collections.abc import Mapping
+from dataclasses import dataclass
+from tempfile import TemporaryFile
+from typing import IO, Any
+from uuid import UUID
+
+from django.contrib.auth import logout
+from django.db import transaction
+from django.db.models import QuerySet
+from django.http import HttpRequest
+
+from server.accounts import events, passwords, services, sessions
+from server.accounts.models import User
+from server.plates.models import Style
+from server.problems import Refusal
+from server.records import packages
+from server.studies.models import Membership, Study
+from server.studies.services import remove_study
+
+
+def export(user: User) -> IO[bytes]:
+    """A zip of what is kept of a person: the account with what happened to it, and a package of each study."""
+    services.require_account(user)
+    result = TemporaryFile()  # noqa: SIM115, returned open
+    with zipfile.ZipFile(result, "w") as archive:
+        archive.writestr("account.json", json.dumps(_account(user), indent=1, ensure_ascii=False))
+        studies = Study.objects.filter(memberships__user=user, memberships__link=None)
+        for number, study in enumerate(studies, 1):
+            with packages.write(user, study, {}) as package:
+                # A package is compressed already.
+                archive.writestr(f"{packages.slug(study.title, number)}.zip", package.read(), zipfile.ZIP_STORED)
+    result.seek(0)
+    return result
+
+
+def _said(rows: QuerySet[Any], *names: str) -> list[dict[str, str]]:
+    return [{name: str(row[name]) for name in names} for row in rows.values(*names)]
+
+
+def _account(user: User) -> dict[str, Any]:
+    return {
+        "name": user.get_username(), "address": user.email, "joined": str(user.date_joined), "listed": user.listed,
+        "sessions": _said(user.open_sessions.all(), "address", "browser", "began", "seen"),
+        "tokens": _said(user.tokens.all(), "name", "ending", "created", "ends", "scope", "used"),
+        "events": _said(user.events.all(), "kind", "detail", "address", "at"),
+        "styles": list(Style.objects.filter(owner=user).values_list("body", flat=True)),
+        "studies": _said(user.memberships.filter(link=None), "study__title", "role"),
+    }  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Owned:
+    """A study that a person owns. others: who works on it besides, the ones who may change it first."""
+
+    id: UUID
+    title: str
+    others: tuple[str, ...]
+
+
+def owned_by(user: User) -> list[Owned]:
+    """What ends with an account, unless it is handed over."""
+    services.require_account(user)
+    mine = Study.objects.filter(memberships__user=user, memberships__role=Membership.Role.OWNER)
+    return [Owned(study.pk, study.title, tuple(_others(user, study))) for study in mine]
+
+
+def _others(user: User, study: Study) -> list[str]:
+    held = study.memberships.filter(link=None, user__is_active=True).exclude(user=user).select_related("user")
+    return [one.user.get_username() for one in sorted(held, key=lambda one: (one.role != "editor", one.pk))]
+
+
+@transaction.atomic
+def remove_account(request: HttpRequest, user: User, password: str, handed: Mapping[UUID, str]) -> None:
+    """End an account. Each of its studies goes to whom it is handed, by name, or is removed for everybody; what the
+    person decided in studies of others stays there, without their name."""
+    services.require_account(user)
+    passwords.check(request, user, password)
+    for owned in owned_by(user):
+        study = Study.objects.get(pk=owned.id)
+        heir = handed.get(owned.id)
+        if heir is None:
+            remove_study(user, study)
+            continue
+        if heir not in owned.others:
+            raise Refusal(422, "nobody", f"{heir} does not work on {owned.title}.", where="handed")
+        study.memberships.filter(user=user).delete()
+        held = study.memberships.get(user__username=heir, link=None)
+        held.role = Membership.Role.OWNER
+        held.save(update_fields=["role"])
+        study.owner = held.user
+        study.save(update_fields=["owner"])
+    name = user.get_username()
+    logout(request)
+    sessions.end(user)
+    user.tokens.all().delete()
+    user.memberships.all().delete()
+    user.events.all().delete()
+    Style.objects.filter(owner=user).delete()
+    user.username, user.email, user.listed = f"former-{user.pk}", "", {}
+    user.is_active = user.is_staff = False
+    user.set_unusable_password()
+    user.save()
+    events.record("removed", request, None, name=name)
