@@ -9,6 +9,7 @@ from server.demo.api import router as demo
 from server.documenting import DocumentedAPI
 from server.ledger.api import router as ledger
 from server.ledger.making_api import router as making
+from server.operating.api import router as operating
 from server.plates.api import router as plates
 from server.readings.api import router as readings
 from server.readings.relate_api import router as relations
@@ -31,4 +32,5 @@ api.add_router("", plates)
 api.add_router("", reports)
 api.add_router("", records)
 api.add_router("", sharing)
+api.add_router("", operating)
 problems.register(api)

@@ -32,6 +32,11 @@ COLUMN_CACHE_BYTES = int(os.environ.get("HERON_COLUMN_CACHE_MB", "256")) * 2**20
 PART_CACHE_BYTES = int(os.environ.get("HERON_PART_CACHE_MB", "640")) * 2**20
 # A course that signs up from one address within the hour needs more.
 SIGN_UPS_PER_HOUR = int(os.environ.get("HERON_SIGN_UPS_PER_HOUR", "10"))
+SIGN_UP = os.environ.get("HERON_SIGN_UP", "open")  # or "invited"
+# How much each person may keep and have done at once, unless who runs the server says otherwise of one; 0: any.
+QUOTA_MB = int(os.environ.get("HERON_QUOTA_MB", "0"))
+QUOTA_TABLES = int(os.environ.get("HERON_QUOTA_TABLES", "0"))
+QUOTA_JOBS = int(os.environ.get("HERON_QUOTA_JOBS", "0"))
 READING_CACHE_BYTES = int(os.environ.get("HERON_READING_CACHE_MB", "64")) * 2**20
 WEB_THREADS = int(os.environ.get("HERON_WEB_THREADS", "4"))  # of each web worker
 PREVIEW_SECONDS = 2.0  # a file that takes longer to be looked at is looked at by the job worker
@@ -54,6 +59,7 @@ INSTALLED_APPS = [
     "server.reports",
     "server.records",
     "server.demo",
+    "server.operating",
 ]
 MIDDLEWARE = [
     "server.headers.Headers",

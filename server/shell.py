@@ -30,7 +30,7 @@ def robots(request: HttpRequest) -> HttpResponse:
 # The first parts of the interface's addresses; all else is not here, and the interface leads back from it.
 _PAGES = {
     "", "look", "tables", "studies", "plates", "table-plates", "reports", "help", "reference", "account", "reset",
-    "people",
+    "people", "join",
 }  # fmt: skip
 
 

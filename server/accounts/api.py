@@ -61,6 +61,8 @@ def session_out(request: HttpRequest) -> SessionOut:
         name=name,
         is_demo=name == services.DEMO_NAME,
         guest=user.is_authenticated and user.guest,
+        operator=user.is_authenticated and user.is_staff,
+        invited=settings.SIGN_UP == "invited",
         demo_mode=settings.DEMO_MODE,
         upload_limit=settings.UPLOAD_LIMIT,
         listed=Listed(**listed) if listed else None,

@@ -16,6 +16,7 @@ KINDS = {
     "password-reset": "password set anew by mail", "address-changed": "mail address changed",
     "token-made": "token made", "token-revoked": "token revoked", "link-made": "study shared by a link",
     "link-revoked": "link revoked", "exported": "own data taken away", "removed": "account removed",
+    "invited": "invited somebody", "person-changed": "was changed by who runs the server",
 }  # fmt: skip
 
 

@@ -9,6 +9,10 @@ class User(AbstractUser):
     """Somebody who signs in with a name and a password, or a guest who came by a link."""
 
     guest = models.BooleanField(default=False)
+    # How much a person may keep, and have done at once; None for what holds for everybody.
+    quota_mb = models.PositiveIntegerField(null=True)
+    quota_tables = models.PositiveIntegerField(null=True)
+    quota_jobs = models.PositiveIntegerField(null=True)
     # Which statistics and percent points readings list in each study, and reasons that are offered: see schemas.Listed.
     listed = models.JSONField(default=dict, blank=True)
 
@@ -41,6 +45,20 @@ class Event(models.Model):
     class Meta:
         ordering = ["-at", "-pk"]
         indexes = [models.Index(fields=["-at"], name="event_at")]
+
+
+class Invitation(models.Model):
+    """A link by which somebody makes an account, once. name: for whom, in words of who made it."""
+
+    name = models.CharField(max_length=150)
+    digest = models.CharField(max_length=64, unique=True)
+    made_by = models.ForeignKey(User, on_delete=models.CASCADE, related_name="+")
+    created = models.DateTimeField(auto_now_add=True)
+    expires = models.DateTimeField()
+    used_by = models.ForeignKey(User, on_delete=models.SET_NULL, null=True, related_name="+")
+
+    class Meta:
+        ordering = ["-created"]
 
 
 class Letter(models.Model):

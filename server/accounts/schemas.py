@@ -14,6 +14,12 @@ class Credentials(Schema):
     password: Password
 
 
+class NewAccount(Credentials):
+    """invitation: the secret of one, where it takes one."""
+
+    invitation: Annotated[PlainText, Field(max_length=100)] = ""
+
+
 class ListOfStudy(Schema):
     """What readings list: ids of statistics, null for the usual ones, and percents whose points are wanted."""
 
@@ -40,11 +46,14 @@ class Listed(Schema):
 
 
 class SessionOut(Schema):
-    """guest: somebody who came by a link, and looks."""
+    """guest: somebody who came by a link, and looks; operator: somebody who runs this server; invited: whether it takes
+    an invitation to make an account."""
 
     name: str | None
     is_demo: bool
     guest: bool
+    operator: bool
+    invited: bool
     demo_mode: bool
     upload_limit: int
     listed: Listed | None

@@ -111,7 +111,7 @@ MOST_TOKENS = 50
 _USED_EVERY = timedelta(minutes=1)
 
 
-def _digest(token: str) -> str:
+def digest_of(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
@@ -122,7 +122,7 @@ def make_token(user: User, name: str, days: int = 90, scope: str = Token.Scope.W
         raise Refusal(422, "too-many", f"A person has at most {MOST_TOKENS} tokens.", remedy="Revoke one first.")
     text = f"heron_{secrets.token_urlsafe(32)}"
     ends = timezone.now() + timedelta(days=days)
-    said = {"name": name.strip(), "digest": _digest(text), "ending": text[-4:], "ends": ends, "scope": scope}
+    said = {"name": name.strip(), "digest": digest_of(text), "ending": text[-4:], "ends": ends, "scope": scope}
     return Token.objects.create(user=user, **said), text
 
 
@@ -134,7 +134,7 @@ def token_of(text: str) -> Token | None:
     """The token with a text; None where it is nobody's any more, or its time is over."""
     now = timezone.now()
     known = Token.objects.select_related("user")
-    result = known.filter(digest=_digest(text), user__is_active=True, ends__gt=now).first()
+    result = known.filter(digest=digest_of(text), user__is_active=True, ends__gt=now).first()
     if result is None:
         return None
     if result.used is None or now - result.used > _USED_EVERY:

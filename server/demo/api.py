@@ -1,13 +1,14 @@
 from typing import Any
 
 from django.conf import settings
+from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router
 
-from server.accounts import events, rates
+from server.accounts import events, invitations, rates
 from server.accounts import services as accounts
 from server.accounts.api import anyone, session_out
-from server.accounts.schemas import Credentials, SessionOut
+from server.accounts.schemas import NewAccount, SessionOut
 from server.demo import services
 from server.studies import services as studies
 
@@ -23,9 +24,14 @@ def look_around(request: HttpRequest) -> Any:
 
 
 @router.post("/session/sign-up", response=SessionOut, auth=anyone)
-def sign_up(request: HttpRequest, credentials: Credentials) -> Any:
+def sign_up(request: HttpRequest, said: NewAccount) -> Any:
     rates.require(rates.SIGN_UP, request)
-    user = accounts.sign_up(credentials.name, credentials.password)
+    with transaction.atomic():
+        invitation = invitations.required(said.invitation)
+        user = accounts.sign_up(said.name, said.password)
+        if invitation is not None:
+            invitation.used_by = user
+            invitation.save(update_fields=["used_by"])
     rates.count(rates.SIGN_UP, request)
     if settings.DEMO_MODE:
         services.load_worked(user)  # a first look at real shapes, never a blank page

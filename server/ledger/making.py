@@ -16,6 +16,7 @@ from heron.errors import HeronError
 from server.accounts.models import User
 from server.ledger import services
 from server.problems import Refusal
+from server.studies import quotas
 from server.studies import services as studying
 from server.studies.models import Job, Study, Table
 from server.studies.permissions import require_editor
@@ -75,6 +76,8 @@ def begin(user: User, study: Study, name: str, wish: TableRecipe, defer: studyin
         return make(user, study, name, wish)
     require_editor(user, study)
     _glimpse(wish.options)  # what cannot be made is refused at once
+    quotas.require_table(study)
+    quotas.require_job(user)
     job = Job.objects.create(
         study=study, author=user, name=_title(name), choices=wish.options, purpose=Job.Purpose.MAKE
     )

@@ -34,9 +34,9 @@ from server.records.study_documents import (
     is_entry,
 )
 from server.reports.models import Report
+from server.studies import quotas, store
 from server.studies import selectors as studies
 from server.studies import services as studying
-from server.studies import store
 from server.studies.column_summary import summary_of
 from server.studies.models import Chunk, ClassStructure, SourceFile, Study, Table, Upload, Variable
 from server.studies.permissions import require_editor
@@ -195,6 +195,7 @@ class _Opening:
         if len({(declared.reading, declared.symbol) for declared in said.variables}) < len(said.variables):
             raise broken(f"Two variables of {said.name} have one symbol.")
         imports = [reading.model_dump(exclude_unset=True) for reading in said.readings]
+        quotas.require_table(study)
         table = Table.objects.create(
             id=UUID(self._ids[str(said.key)]), study=study, name=said.name, n_rows=said.readings[0].n_rows,
             imports=imports, origin=made, source=None if said.source is None else sources[said.source],

@@ -27,7 +27,7 @@ from server import reader, room
 from server.accounts.models import User
 from server.accounts.services import refuse_guest, require_account
 from server.problems import Refusal, check_text, disk_full, oversize
-from server.studies import batches, inbox, selectors, store
+from server.studies import batches, inbox, quotas, selectors, store
 from server.studies.column_summary import summary_of
 from server.studies.models import (
     Chunk,
@@ -157,7 +157,9 @@ def bring_in(user: User, study: Study, name: str, pieces: Iterable[bytes], defer
     """Keep a file to be looked at, with its first preview; one that cannot be read is not kept."""
     require_editor(user, study)
     _make_room(study)
-    return look_at(user, Upload.objects.create(study=study, file=keep_file(name, pieces)), {}, defer)
+    upload = Upload.objects.create(study=study, file=keep_file(name, pieces))
+    quotas.require_bytes(study)
+    return look_at(user, upload, {}, defer)
 
 
 @transaction.atomic
@@ -242,6 +244,9 @@ def start_storing(
             422, "again", f"{upload.file.name} is being read again into its table.", remedy="Bring it in as a new file."
         )
     title = name.strip()[:200] or "Untitled table"
+    if upload.again_id is None:
+        quotas.require_table(upload.study)
+    quotas.require_job(user)
     job = Job.objects.create(study=upload.study, author=user, upload=upload, name=title, choices=choices)
     if upload.file.size <= settings.STORE_AT_ONCE_BYTES:
         run_storing(job, finish)
@@ -311,6 +316,8 @@ def begin_from_inbox(user: User, study: Study, file: str, name: str, defer: Defe
     require_account(user)
     said = inbox.path_of(file).stat()
     choices = {"file": file, "size": said.st_size, "changed": said.st_mtime_ns}
+    quotas.require_table(study)
+    quotas.require_job(user)
     job = Job.objects.create(
         study=study, author=user, name=name.strip()[:200] or file[:200], choices=choices, purpose=Job.Purpose.MAKE
     )
@@ -512,6 +519,7 @@ def store_table(
     """Store a table that was read from a file, or made."""
     if not table.columns:
         raise ReadError("no-columns", "The table has no variable.")
+    quotas.require_table(study)
     said = said_at_first(choices or {})
     stored = Table.objects.create(
         study=study,

@@ -11,6 +11,7 @@ export type RowsWithin = NonNullable<Query<"server_readings_api_rows">>;
 export const queryKeys = {
   session: () => ["session"] as const,
   account: () => ["account"] as const,
+  operating: () => ["operating"] as const,
   owned: () => ["owned"] as const,
   studies: () => ["studies"] as const,
   tables: () => ["table"] as const,

@@ -106,6 +106,100 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/operating": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Overview
+         * @description Everybody with an account and what they keep; invitations, letters, and what happened to accounts.
+         */
+        get: operations["server_operating_api_overview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/operating/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Invite
+         * @description An invitation by which somebody makes an account, once; its address is told this once.
+         */
+        post: operations["server_operating_api_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/operating/invitations/{invitation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Revoke Invitation */
+        delete: operations["server_operating_api_revoke_invitation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/operating/letters/{letter_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Letter
+         * @description A letter that was handed over goes.
+         */
+        delete: operations["server_operating_api_remove_letter"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/operating/people/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Person */
+        put: operations["server_operating_api_change_person"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plates/data": {
         parameters: {
             query?: never;
@@ -4561,6 +4655,22 @@ export interface components {
              */
             widths: string[];
         };
+        /** EventOfPersonOut */
+        EventOfPersonOut: {
+            /** Address */
+            address: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Detail */
+            detail: string;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+        };
         /**
          * EventOut
          * @description Something that happened to the account. what: in words.
@@ -5483,6 +5593,41 @@ export interface components {
             share: number;
         };
         /**
+         * InvitationIn
+         * @description name: for whom, in words.
+         */
+        InvitationIn: {
+            /**
+             * Days
+             * @default 14
+             */
+            days: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * InvitationOut
+         * @description used_by: the name of the account that was made by it, null while it is open.
+         */
+        InvitationOut: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Expires
+             * Format: date-time
+             */
+            expires: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Used By */
+            used_by: string | null;
+        };
+        /**
          * JobOut
          * @description preview: what was found in a file that is looked at, once it is done.
          */
@@ -5739,6 +5884,25 @@ export interface components {
             /** Y */
             y?: number | null;
         };
+        /**
+         * LetterOut
+         * @description A mail that would have been sent where there is no mail service.
+         */
+        LetterOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Id */
+            id: number;
+            /** Subject */
+            subject: string;
+            /** Text */
+            text: string;
+            /** To */
+            to: string;
+        };
         /** Line */
         Line: {
             /** Cells */
@@ -5926,6 +6090,30 @@ export interface components {
             symbol: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * MadeInvitationOut
+         * @description path: the address that makes an account, shown this once.
+         */
+        MadeInvitationOut: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Expires
+             * Format: date-time
+             */
+            expires: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Used By */
+            used_by: string | null;
         };
         /**
          * MadeLinkOut
@@ -6212,6 +6400,21 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /**
+         * NewAccount
+         * @description invitation: the secret of one, where it takes one.
+         */
+        NewAccount: {
+            /**
+             * Invitation
+             * @default
+             */
+            invitation: string;
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+        };
         /** NewPasswordIn */
         NewPasswordIn: {
             /** New */
@@ -6471,6 +6674,31 @@ export interface components {
             table: string;
             /** Variable */
             variable: string;
+        };
+        /**
+         * OverviewOut
+         * @description mail: whether a mail service is named; without one letters are handed over by hand. quotas: what holds for
+         *     everybody, 0 for any number.
+         */
+        OverviewOut: {
+            /** Events */
+            events: components["schemas"]["EventOfPersonOut"][];
+            /** Invitations */
+            invitations: components["schemas"]["InvitationOut"][];
+            /** Invited */
+            invited: boolean;
+            /** Letters */
+            letters: components["schemas"]["LetterOut"][];
+            /** Mail */
+            mail: boolean;
+            /** People */
+            people: components["schemas"]["PersonOut"][];
+            /** Quota Jobs */
+            quota_jobs: number;
+            /** Quota Mb */
+            quota_mb: number;
+            /** Quota Tables */
+            quota_tables: number;
         };
         /**
          * OwnedOut
@@ -6923,6 +7151,53 @@ export interface components {
             row?: number | null;
             /** Within */
             within?: string | null;
+        };
+        /** PersonChange */
+        PersonChange: {
+            /** Active */
+            active: boolean;
+            /** Quota Jobs */
+            quota_jobs: number | null;
+            /** Quota Mb */
+            quota_mb: number | null;
+            /** Quota Tables */
+            quota_tables: number | null;
+        };
+        /**
+         * PersonOut
+         * @description Somebody with an account. last_seen: within a session that is open, else when they signed in last; bytes: of the
+         *     files in their studies; quotas: null for what holds for everybody.
+         */
+        PersonOut: {
+            /** Active */
+            active: boolean;
+            /** Address */
+            address: string;
+            /** Bytes */
+            bytes: number;
+            /** Id */
+            id: number;
+            /**
+             * Joined
+             * Format: date-time
+             */
+            joined: string;
+            /** Last Seen */
+            last_seen: string | null;
+            /** N Studies */
+            n_studies: number;
+            /** N Tables */
+            n_tables: number;
+            /** Name */
+            name: string;
+            /** Operator */
+            operator: boolean;
+            /** Quota Jobs */
+            quota_jobs: number | null;
+            /** Quota Mb */
+            quota_mb: number | null;
+            /** Quota Tables */
+            quota_tables: number | null;
         };
         /** PickIn */
         PickIn: {
@@ -8339,18 +8614,23 @@ export interface components {
         };
         /**
          * SessionOut
-         * @description guest: somebody who came by a link, and looks.
+         * @description guest: somebody who came by a link, and looks; operator: somebody who runs this server; invited: whether it takes
+         *     an invitation to make an account.
          */
         SessionOut: {
             /** Demo Mode */
             demo_mode: boolean;
             /** Guest */
             guest: boolean;
+            /** Invited */
+            invited: boolean;
             /** Is Demo */
             is_demo: boolean;
             listed: components["schemas"]["Listed"] | null;
             /** Name */
             name: string | null;
+            /** Operator */
+            operator: boolean;
             /** Upload Limit */
             upload_limit: number;
         };
@@ -11282,6 +11562,124 @@ export interface operations {
             "5XX": components["responses"]["Problem"];
         };
     };
+    server_operating_api_overview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverviewOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_operating_api_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitationIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeInvitationOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_operating_api_revoke_invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_operating_api_remove_letter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                letter_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_operating_api_change_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonChange"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
     server_plates_api_data: {
         parameters: {
             query?: never;
@@ -12454,7 +12852,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Credentials"];
+                "application/json": components["schemas"]["NewAccount"];
             };
         };
         responses: {

@@ -5,6 +5,7 @@ import type { components } from "./schema.gen";
 
 export type Session = components["schemas"]["SessionOut"];
 type Credentials = components["schemas"]["Credentials"];
+type NewAccount = components["schemas"]["NewAccount"];
 
 export function useSession() {
   return useQuery({
@@ -34,5 +35,5 @@ export const useDemo = () => useEntering<void>(() => body(client.POST("/api/sess
 export const useSignIn = () =>
   useEntering<Credentials>((credentials) => body(client.POST("/api/session/sign-in", { body: credentials })));
 export const useSignUp = () =>
-  useEntering<Credentials>((credentials) => body(client.POST("/api/session/sign-up", { body: credentials })));
+  useEntering<NewAccount>((account) => body(client.POST("/api/session/sign-up", { body: account })));
 export const useSignOut = () => useEntering<void>(() => body(client.POST("/api/session/sign-out")));

@@ -77,6 +77,15 @@ export function Account({ session }: { session: Session }) {
           Password, browsers, tokens and your data
         </Link>
       )}
+      {session.operator && (
+        <Link
+          to="/people"
+          onClick={() => setOpen(false)}
+          className="mt-1.5 block text-primary underline decoration-primary/40 underline-offset-3"
+        >
+          People of this server
+        </Link>
+      )}
       <div className="mt-3 flex justify-end">
         <Button onClick={() => signOut.mutate(undefined, { onSuccess: () => navigate("/") })}>
           {session.is_demo || session.guest ? "Sign in or create an account" : "Sign out"}

@@ -1,7 +1,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
 import type { ComponentType } from "react";
-import { createBrowserRouter, Navigate, useRouteError } from "react-router";
+import { createBrowserRouter, Navigate, useNavigation, useRouteError } from "react-router";
 import { RouterProvider } from "react-router/dom";
 import { isAway } from "../api/client";
 import { useSession } from "../api/session";
@@ -36,7 +36,9 @@ function FrontDoor() {
   const tables = useLastLooked((state) => state.tables);
   const { data: studies } = useStudies();
   const { data: session } = useSession();
-  if (!studies) return null;
+  // Somebody who chose another way meanwhile goes there.
+  const leaving = useNavigation().state !== "idle";
+  if (!studies || leaving) return null;
   const study = lastOpen(studies, last);
   const own = study?.tables ?? [];
   const table = own.find(({ id }) => study && id === tables[study.id]) ?? own[0];
@@ -57,6 +59,17 @@ function Gate() {
   if (error) return <Notice problem={error.message} className="m-8" />;
   if (!session) return null;
   return session.name === null ? <Welcome session={session} /> : <Shell session={session} />;
+}
+
+/** Where an invitation leads: an account is made by it. */
+function Joining() {
+  const { data: session } = useSession();
+  if (!session) return null;
+  return session.name === null || session.is_demo || session.guest ? (
+    <Welcome session={session} />
+  ) : (
+    <Navigate to="/" replace />
+  );
 }
 
 /** A screen that could not be drawn says so, and the way on; what was decided is kept on the server. */
@@ -94,11 +107,13 @@ const tablePlate = later(async () => (await import("../stages/tables/TablePlateS
 const report = later(async () => (await import("../stages/reports/ReportStage")).ReportStage);
 const record = later(async () => (await import("../stages/record/RecordStage")).RecordStage);
 const account = later(async () => (await import("../stages/account/AccountStage")).AccountStage);
+const people = later(async () => (await import("../stages/operating/PeopleStage")).PeopleStage);
 const help = later(async () => (await import("../help/HelpStage")).HelpStage);
 const reference = later(async () => (await import("./Reference")).Reference);
 
 const router = createBrowserRouter([
   { path: "/look/:secret", element: <Look />, errorElement: <Broken /> },
+  { path: "/join/:invitation", element: <Joining />, errorElement: <Broken /> },
   { path: "/reset/:person/:token", element: <SetAnew />, errorElement: <Broken /> },
   {
     path: "/",
@@ -132,6 +147,7 @@ const router = createBrowserRouter([
       { path: "table-plates/:tablePlateId", lazy: tablePlate },
       { path: "reports/:reportId", lazy: report },
       { path: "account", lazy: account },
+      { path: "people", lazy: people },
       { path: "help", lazy: help },
       { path: "help/:page", lazy: help },
       { path: "reference", lazy: reference },

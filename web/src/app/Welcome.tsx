@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { useNavigate } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import { type Session, useDemo, useSignIn, useSignUp } from "../api/session";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
@@ -11,7 +11,8 @@ import { StillLife } from "./StillLife";
 
 /** The page for those who are not signed in: what this is, and three ways in. */
 export function Welcome({ session }: { session: Session }) {
-  const [newHere, setNewHere] = useState(false);
+  const { invitation = "" } = useParams();
+  const [newHere, setNewHere] = useState(invitation !== "");
   const [forgotten, setForgotten] = useState(false);
   const navigate = useNavigate();
   const demo = useDemo();
@@ -53,7 +54,8 @@ export function Welcome({ session }: { session: Session }) {
           ) : (
             <Credentials
               key={String(newHere)}
-              newHere={newHere}
+              {...{ newHere, invitation }}
+              mayJoin={!session.invited || invitation !== ""}
               onSwitch={() => setNewHere(!newHere)}
               onForgotten={() => setForgotten(true)}
             />
@@ -64,17 +66,26 @@ export function Welcome({ session }: { session: Session }) {
   );
 }
 
-type CredentialsProps = { newHere: boolean; onSwitch: () => void; onForgotten: () => void };
+type CredentialsProps = {
+  newHere: boolean;
+  /** The secret of the invitation by which somebody came, "" for none. */
+  invitation: string;
+  mayJoin: boolean;
+  onSwitch: () => void;
+  onForgotten: () => void;
+};
 
-function Credentials({ newHere, onSwitch, onForgotten }: CredentialsProps) {
+function Credentials({ newHere, invitation, mayJoin, onSwitch, onForgotten }: CredentialsProps) {
   const signIn = useSignIn();
   const signUp = useSignUp();
+  const navigate = useNavigate();
   const enter = newHere ? signUp : signIn;
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    enter.mutate({ name, password });
+    if (newHere) signUp.mutate({ name, password, invitation }, { onSuccess: () => navigate("/") });
+    else signIn.mutate({ name, password });
   };
   const remedy = enter.error && "remedy" in enter.error ? String(enter.error.remedy) : "";
   return (
@@ -100,9 +111,11 @@ function Credentials({ newHere, onSwitch, onForgotten }: CredentialsProps) {
         <Button type="submit" disabled={enter.isPending}>
           {newHere ? "Create account" : "Sign in"}
         </Button>
-        <Button look="link" onClick={onSwitch}>
-          {newHere ? "Sign in instead" : "Create an account"}
-        </Button>
+        {(newHere || mayJoin) && (
+          <Button look="link" onClick={onSwitch}>
+            {newHere ? "Sign in instead" : "Create an account"}
+          </Button>
+        )}
       </div>
       {!newHere && (
         <Button look="link" className="self-start text-small!" onClick={onForgotten}>

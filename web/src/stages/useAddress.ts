@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo } from "react";
-import { useSearchParams } from "react-router";
+import { useNavigation, useSearchParams } from "react-router";
 import type { Variable } from "../api/studies";
 import { keysOf } from "../values";
 
@@ -52,7 +52,9 @@ export function useNamed(
   change: (changes: { variable: string }, replace: boolean) => void,
 ) {
   const wanted = chosen.variable;
+  // Somebody who chose another way meanwhile goes there.
+  const staying = useNavigation().state === "idle";
   useEffect(() => {
-    if (variable && wanted !== variable.symbol) change({ variable: variable.symbol }, true);
-  }, [variable, wanted, change]);
+    if (staying && variable && wanted !== variable.symbol) change({ variable: variable.symbol }, true);
+  }, [staying, variable, wanted, change]);
 }
