@@ -32,6 +32,8 @@ COLUMN_CACHE_BYTES = int(os.environ.get("HERON_COLUMN_CACHE_MB", "256")) * 2**20
 PART_CACHE_BYTES = int(os.environ.get("HERON_PART_CACHE_MB", "640")) * 2**20
 # A course that signs up from one address within the hour needs more.
 SIGN_UPS_PER_HOUR = int(os.environ.get("HERON_SIGN_UPS_PER_HOUR", "10"))
+SECURITY_CONTACT = os.environ.get("HERON_SECURITY_CONTACT", "")  # mailto: or https:, for security.txt
+LOG_REQUESTS = _flag("HERON_LOG_REQUESTS", False)  # one line of JSON each, on standard output
 SIGN_UP = os.environ.get("HERON_SIGN_UP", "open")  # or "invited"
 # How much each person may keep and have done at once, unless who runs the server says otherwise of one; 0: any.
 QUOTA_MB = int(os.environ.get("HERON_QUOTA_MB", "0"))
@@ -62,6 +64,7 @@ INSTALLED_APPS = [
     "server.operating",
 ]
 MIDDLEWARE = [
+    "server.health.RequestLog",
     "server.headers.Headers",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -172,10 +175,14 @@ TIME_ZONE = "UTC"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"stderr": {"class": "logging.StreamHandler"}},
+    "handlers": {
+        "stderr": {"class": "logging.StreamHandler"},
+        "bare": {"class": "logging.StreamHandler", "stream": "ext://sys.stdout"},
+    },
     "root": {"handlers": ["stderr"], "level": "WARNING"},
     # What a person did wrong was said to that person; the log is for what the server did wrong.
     "loggers": {
+        "heron.requests": {"level": "INFO" if LOG_REQUESTS else "WARNING", "handlers": ["bare"], "propagate": False},
         "django.request": {"level": "ERROR"},
         "axes": {"level": "ERROR"},
         "django.security.csrf": {"level": "ERROR"},

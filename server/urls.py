@@ -3,8 +3,16 @@
 from django.urls import path, re_path
 
 from server.api import api
-from server.shell import robots, shell
+from server.health import health, ready
+from server.shell import robots, security, shell
 
-urlpatterns = [path("api/", api.urls), path("robots.txt", robots), re_path(r"^(?!api/|static/).*$", shell)]
+urlpatterns = [
+    path("api/", api.urls),
+    path("robots.txt", robots),
+    path("health", health),
+    path("ready", ready),
+    path(".well-known/security.txt", security),
+    re_path(r"^(?!api/|static/).*$", shell),
+]
 handler400 = "server.problems.unreadable"
 handler500 = "server.problems.broken"
