@@ -46,8 +46,8 @@ class Recipes(BrowserCase):
 
     def test_ranges_are_given_labels_and_changed_afterwards(self):
         self.open_rescale(scale="ranges with labels")
-        self.page.get_by_label("From 2").fill("10")
-        self.page.get_by_label("From 3").fill("20")
+        self.page.get_by_label("From 2", exact=True).fill("10")
+        self.page.get_by_label("From 3", exact=True).fill("20")
         self.page.get_by_label("Label 3").fill("large")
         self.button("Show").click()
         after = self.page.get_by_role("region", name="After: ranges with labels")
