@@ -7,6 +7,7 @@ import { Floating } from "../../ui/Floating";
 import { Notice } from "../../ui/Notice";
 import { SCROLLS } from "../../ui/scrolls";
 import { Tick } from "../../ui/Tick";
+import { keysOf } from "../../values";
 import { counted, readNumber, sizeWords, whole } from "../../words/numbers";
 import { day, moment, remedyOf } from "../account/words";
 
@@ -90,24 +91,26 @@ function quotaWords(person: Person, all: Overview): string {
   return said.length > 0 ? said.join(", ") : "any number";
 }
 
+const QUOTAS = { quota_mb: "Files (MB)", quota_tables: "Tables", quota_jobs: "Jobs at once" };
+const QUOTA_NAMES = keysOf(QUOTAS);
+
 function Limits({ person }: { person: Person }) {
   const { change } = useOperating();
   const [open, setOpen] = useState(false);
-  const text = (value: number | null) => (value === null ? "" : String(value));
-  const [mb, setMb] = useState(text(person.quota_mb));
-  const [tables, setTables] = useState(text(person.quota_tables));
-  const [jobs, setJobs] = useState(text(person.quota_jobs));
   const [active, setActive] = useState(person.active);
+  const [typed, setTyped] = useState(() =>
+    Object.fromEntries(QUOTA_NAMES.map((name) => [name, person[name] === null ? "" : String(person[name])])),
+  );
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    const [quota_mb, quota_tables, quota_jobs] = [mb, tables, jobs].map((typed) => readNumber(typed));
+    const read = (name: keyof typeof QUOTAS) => readNumber(typed[name] ?? "");
     change.mutate(
       {
         id: person.id,
         active,
-        quota_mb: quota_mb ?? null,
-        quota_tables: quota_tables ?? null,
-        quota_jobs: quota_jobs ?? null,
+        quota_mb: read("quota_mb"),
+        quota_tables: read("quota_tables"),
+        quota_jobs: read("quota_jobs"),
       },
       { onSuccess: () => setOpen(false) },
     );
@@ -122,27 +125,16 @@ function Limits({ person }: { person: Person }) {
       trigger={<Button look="link">change</Button>}
     >
       <form onSubmit={submit} className="flex flex-col gap-2.5">
-        <Field
-          label="Files (MB)"
-          inputMode="numeric"
-          placeholder="as everybody"
-          value={mb}
-          onChange={(e) => setMb(e.target.value)}
-        />
-        <Field
-          label="Tables"
-          inputMode="numeric"
-          placeholder="as everybody"
-          value={tables}
-          onChange={(e) => setTables(e.target.value)}
-        />
-        <Field
-          label="Jobs at once"
-          inputMode="numeric"
-          placeholder="as everybody"
-          value={jobs}
-          onChange={(e) => setJobs(e.target.value)}
-        />
+        {QUOTA_NAMES.map((name) => (
+          <Field
+            key={name}
+            label={QUOTAS[name]}
+            inputMode="numeric"
+            placeholder="as everybody"
+            value={typed[name]}
+            onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
+          />
+        ))}
         <Tick checked={active} onChange={setActive} label="May sign in" />
         {change.error && <Notice problem={change.error.message} remedy={remedyOf(change.error)} />}
         <Button type="submit" look="primary" className="self-start" disabled={change.isPending}>
