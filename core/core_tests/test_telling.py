@@ -67,5 +67,6 @@ class Shows(unittest.TestCase):
         ):  # fmt: skip
             with self.subTest(kind):
                 self.assertNotIn("nan", told(kind, **choices))
+        self.assertIn("All 3 stand alike: centre 1.", told("groups", variable="flat", by="level"))
         one = Table.from_frame(FRAME.head(1))
         self.assertIn("1 point, too few", " ".join(what_it_shows(picture(one, "ordered", variable="x").scene)))

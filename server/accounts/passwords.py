@@ -80,13 +80,13 @@ def ask_anew(request: HttpRequest, who: str) -> None:
 
 def set_anew(request: HttpRequest, person: str, token: str, new: str) -> User:
     """A new password, for whoever has the link that was sent; every browser is signed out."""
-    rates.require(rates.RESET, request)
+    rates.require(rates.WRONG_LINK, request)
     try:
         user = User.objects.get(pk=int(urlsafe_base64_decode(person)), is_active=True)
     except (ValueError, OverflowError, User.DoesNotExist):
         user = None
     if user is None or not default_token_generator.check_token(user, token):
-        rates.count(rates.RESET, request)
+        rates.count(rates.WRONG_LINK, request)
         raise Refusal(403, "no-link", "This link is used up, or its hour is over.", remedy="Ask for a new one.")
     valid(new, user)
     user.set_password(new)

@@ -33,6 +33,7 @@ class Rate:
 WRONG_PASSWORD = Rate("wrong-password", timedelta(minutes=15), 30, 30, 1_000)
 SIGN_UP = Rate("sign-up", KEPT, settings.SIGN_UPS_PER_HOUR, by_all=10 * settings.SIGN_UPS_PER_HOUR)
 RESET = Rate("reset", KEPT, 20, 5)
+WRONG_LINK = Rate("wrong-link", KEPT, 20)  # not under a name: the next person's link is another
 UPLOAD = Rate("upload", timedelta(minutes=10), 200, 200)
 LONG_SECONDS = 5.0
 # About what keeps one processor at work all the time.

@@ -1,6 +1,7 @@
 """A person's own data, taken away whole; and an account that ends."""
 
 import json
+import shutil
 import zipfile
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -12,6 +13,7 @@ from django.contrib.auth import logout
 from django.db import transaction
 from django.db.models import QuerySet
 from django.http import HttpRequest
+from heron.errors import HeronError
 
 from server.accounts import events, passwords, services, sessions
 from server.accounts.models import User
@@ -30,9 +32,15 @@ def export(user: User) -> IO[bytes]:
         archive.writestr("account.json", json.dumps(_account(user), indent=1, ensure_ascii=False))
         studies = Study.objects.filter(memberships__user=user, memberships__link=None)
         for number, study in enumerate(studies, 1):
-            with packages.write(user, study, {}) as package:
-                # A package is compressed already.
-                archive.writestr(f"{packages.slug(study.title, number)}.zip", package.read(), zipfile.ZIP_STORED)
+            name = packages.slug(study.title, number)
+            try:
+                package, _ = packages.whole(user, study, {})
+            except (Refusal, HeronError) as error:
+                archive.writestr(f"{name}-is-not-here.txt", f"{study.title}: {error.problem} {error.remedy}\n")
+                continue
+            # A package is compressed already.
+            with package, archive.open(f"{name}.zip", "w", force_zip64=True) as entry:
+                shutil.copyfileobj(package, entry)
     result.seek(0)
     return result
 

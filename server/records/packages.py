@@ -49,10 +49,19 @@ def slug(name: str, number: int) -> str:
 
 
 def write(user: User, study: Study, pictures: Mapping[UUID, str]) -> IO[bytes]:
-    """Return a file with the whole of a study.
+    """Return a file with the whole of a study, which opens again here.
 
     Parameters: pictures, the SVG of each plate that has one, as the page drew it.
     """
+    sink, size = whole(user, study, pictures)
+    _can_be_brought_in(size)
+    try_opening(user, iter(lambda: sink.read(1_000_000), b""))
+    sink.seek(0)
+    return sink
+
+
+def whole(user: User, study: Study, pictures: Mapping[UUID, str]) -> tuple[IO[bytes], int]:
+    """The same of any size, and its size: it may be too large for this server to open again."""
     for svg in pictures.values():
         if "<svg" not in svg[:1_000]:
             raise Refusal(422, "no-picture", "A picture is no SVG.", where="pictures")
@@ -63,11 +72,9 @@ def write(user: User, study: Study, pictures: Mapping[UUID, str]) -> IO[bytes]:
         archive = _Archive(zipped)
         _fill(archive, user, study, pictures)
         zipped.writestr(DIGESTS, archive.digests())
-    _can_be_brought_in(sink.tell())
+    size = sink.tell()
     sink.seek(0)
-    try_opening(user, iter(lambda: sink.read(1_000_000), b""))
-    sink.seek(0)
-    return sink
+    return sink, size
 
 
 def _can_be_brought_in(size: int) -> None:

@@ -168,6 +168,9 @@ def _extremes(scene: Scene, marks: list[tuple[Layer, int]], values: list[float],
         return
     axis = scene.up if marks[0][0].upright else scene.across
     low, high = min(finite, key=values.__getitem__), max(finite, key=values.__getitem__)
+    if values[low] == values[high]:
+        yield f"All {len(finite)} stand alike: {what} {_at(axis, values[low])}."
+        return
     told = [f"{_name(scene, *marks[i])} {_at(axis, values[i])}" for i in (high, low)]
     yield f"The highest {what}: {told[0]}; the lowest: {told[1]}."
 

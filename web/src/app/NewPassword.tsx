@@ -1,11 +1,10 @@
 import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
 import { useAskAnew, useSetAnew } from "../api/account";
+import { remedyOf } from "../stages/account/words";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
 import { Notice } from "../ui/Notice";
-
-const remedyOf = (error: Error) => ("remedy" in error ? String(error.remedy) : "");
 
 /** A link for a new password, sent to whoever has a name or an address. */
 export function AskAnew({ onLeave }: { onLeave: () => void }) {
