@@ -44,7 +44,7 @@ def served() -> Iterator[Server]:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
     command = [sys.executable, "-m", "server.serving", "--port", str(port)]
-    process = subprocess.Popen(command, env={**os.environ, "HERON_DEMO": "1", "HERON_SECURE": "0"})
+    process = subprocess.Popen(command, env={**os.environ, "HERON_DEMO": "shared", "HERON_SECURE": "0"})
     try:
         for _ in range(200):
             with socket.socket() as probe:

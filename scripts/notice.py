@@ -10,10 +10,10 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parent.parent
 NOTICE = ROOT / "NOTICE.md"
 # Licences under which a part may be used by, or shipped with, a program under the MIT licence. Parts under the LGPL are
-# used as they are, from their own packages, and can be replaced.
+# used as they are, from their own packages, and can be replaced; files under the MPL are not changed.
 ALLOWED = re.compile(
     r"(MIT|MIT-0|MIT-CMU|ISC|0BSD|BSD|BSD-[23]-Clause|Apache-2\.0|PSF-2\.0|Zlib|CC0-1\.0|ZPL-2\.1|OFL-1\.1|LGPL-3\.0-only|LGPL-2\.1-or-later|"
-    r"Unlicense|Bitstream-Vera)"
+    r"MPL-2\.0|Unlicense|Bitstream-Vera)"
 )
 # Where a package says it in words of its own, or several ways.
 KNOWN = {
@@ -24,10 +24,12 @@ KNOWN = {
     "BSD-3-Clause, Apache-2.0, dependency licenses": "BSD-3-Clause",
 }  # fmt: skip
 CHOSEN = {
+    "django-prometheus": "Apache-2.0",
+    "fido2": "BSD-2-Clause AND Apache-2.0 AND MPL-2.0",
     "odfpy": "Apache-2.0",
     "pyphen": "LGPL-2.1-or-later",
     "dejavu-fonts-ttf": "Bitstream-Vera",
-}  # of those under which it may be had
+}  # where a package names several, or none in short
 
 
 def python_packages() -> list[tuple[str, str, str]]:

@@ -5,8 +5,8 @@ from ninja.security import SessionAuth
 from server import problems
 from server.accounts.api import TokenAuth
 from server.accounts.api import router as accounts
-from server.demo.api import router as demo
 from server.documenting import DocumentedAPI
+from server.joining.api import router as joining
 from server.ledger.api import router as ledger
 from server.ledger.making_api import router as making
 from server.operating.api import router as operating
@@ -22,7 +22,7 @@ api = DocumentedAPI(
     title="Velvet Heron", version="1", auth=[TokenAuth(), SessionAuth()], docs_url=None, parser=problems.BodyParser()
 )
 api.add_router("", accounts)
-api.add_router("", demo)
+api.add_router("", joining)
 api.add_router("", studies)
 api.add_router("", ledger)
 api.add_router("", making)

@@ -2,9 +2,12 @@
 
 import os
 from pathlib import Path
+from typing import Literal, TypeVar
 
 from csp.constants import NONCE
+from django.core.exceptions import ImproperlyConfigured
 
+Word = TypeVar("Word", bound=str)
 ROOT = Path(__file__).resolve().parent.parent
 
 
@@ -13,8 +16,21 @@ def _flag(name: str, default: bool) -> bool:
 
 
 SECRET_KEY = os.environ.get("HERON_SECRET_KEY", "")
+SECRET_KEY_FALLBACKS = list(filter(None, os.environ.get("HERON_SECRET_KEYS_BEFORE", "").split(",")))
 DEBUG = False
-DEMO_MODE = _flag("HERON_DEMO", False)
+
+
+def _one_of(name: str, *words: Word) -> Word:
+    """A setting that is one of some words, the first unless it is said."""
+    said = os.environ.get(name) or words[0]
+    for word in words:
+        if word == said:
+            return word
+    raise ImproperlyConfigured(f"{name} is one of {', '.join(words)}; it is {said}.")
+
+
+# Whether one may look around without an account: in one study for all, or each in a copy that goes after a day.
+DEMO: Literal["off", "shared", "each"] = _one_of("HERON_DEMO", "off", "shared", "each")
 SECURE = _flag("HERON_SECURE", True)  # off only on loopback, where there is no HTTPS
 ALLOWED_HOSTS = os.environ.get("HERON_HOSTS", "127.0.0.1,localhost").split(",")
 
@@ -34,7 +50,10 @@ PART_CACHE_BYTES = int(os.environ.get("HERON_PART_CACHE_MB", "640")) * 2**20
 SIGN_UPS_PER_HOUR = int(os.environ.get("HERON_SIGN_UPS_PER_HOUR", "10"))
 SECURITY_CONTACT = os.environ.get("HERON_SECURITY_CONTACT", "")  # mailto: or https:, for security.txt
 LOG_REQUESTS = _flag("HERON_LOG_REQUESTS", False)  # one line of JSON each, on standard output
-SIGN_UP = os.environ.get("HERON_SIGN_UP", "open")  # or "invited"
+# Who may make an account: anybody; who is invited; or who is invited or known to the institution.
+SIGN_UP: Literal["open", "invited", "institution"] = _one_of(
+    "HERON_SIGN_UP", "open", "invited", "institution"
+)  # the last: invited, or known to the institution
 # How much each person may keep and have done at once, unless who runs the server says otherwise of one; 0: any.
 QUOTA_MB = int(os.environ.get("HERON_QUOTA_MB", "0"))
 QUOTA_TABLES = int(os.environ.get("HERON_QUOTA_TABLES", "0"))
@@ -52,6 +71,11 @@ INSTALLED_APPS = [
     "ninja",
     "axes",
     "csp",
+    "allauth",
+    "allauth.account",
+    "allauth.mfa",
+    "allauth.socialaccount",
+    "allauth.socialaccount.providers.openid_connect",
     "procrastinate.contrib.django",
     "server.accounts",
     "server.studies",
@@ -76,6 +100,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "allauth.account.middleware.AccountMiddleware",
     "server.accounts.sessions.IdleLimit",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
@@ -114,6 +139,29 @@ AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_LOCKOUT_CALLABLE = "server.problems.locked_out"
+
+# Signing in through an institution, by OpenID Connect: what people call it, its address, and what it knows us by.
+INSTITUTION = os.environ.get("HERON_INSTITUTION", "")
+SOCIALACCOUNT_ADAPTER = "server.joining.institution.Adapter"
+SOCIALACCOUNT_REQUESTS_TIMEOUT = 10
+SOCIALACCOUNT_PROVIDERS = {
+    "openid_connect": {
+        "OAUTH_PKCE_ENABLED": True,
+        "APPS": [
+            {
+                "provider_id": "institution", "name": INSTITUTION, "client_id": os.environ.get("HERON_OIDC_CLIENT", ""),
+                "secret": os.environ.get("HERON_OIDC_SECRET", ""),
+                "settings": {"server_url": os.environ.get("HERON_OIDC_ADDRESS", "")},
+            }
+        ] if INSTITUTION else [],
+    }
+}  # fmt: skip
+# A second factor: codes of an app by the time (RFC 6238), the one before and after for clocks that differ.
+MFA_ADAPTER = "server.accounts.second.Adapter"
+MFA_SUPPORTED_TYPES = ["totp", "recovery_codes"]
+MFA_TOTP_TOLERANCE = 1
+# Which codes were used is known to every web worker.
+CACHES = {"default": {"BACKEND": "django.core.cache.backends.db.DatabaseCache", "LOCATION": "short_lived"}}
 
 PASSWORD_RESET_TIMEOUT = 3_600
 # Mail: kept to be handed over, unless a service is named.

@@ -1,5 +1,6 @@
 """Addresses: the API, and the interface for everything else."""
 
+from allauth.socialaccount.providers.openid_connect.views import callback
 from django.urls import path, re_path
 
 from server.api import api
@@ -9,6 +10,7 @@ from server.shell import robots, security, shell
 urlpatterns = [
     path("api/", api.urls),
     path("robots.txt", robots),
+    path("<slug:provider_id>/login/callback/", callback, name="openid_connect_callback"),
     path("health", health),
     path("ready", ready),
     path(".well-known/security.txt", security),

@@ -1,5 +1,6 @@
 from typing import Any
 
+from allauth.socialaccount.models import SocialAccount
 from django.conf import settings
 from django.http import HttpRequest
 from ninja import Router
@@ -7,20 +8,23 @@ from ninja.errors import HttpError
 from ninja.security import HttpBearer, SessionAuth
 from ninja.utils import check_csrf
 
-from server.accounts import events, passwords, services, sessions
+from server.accounts import events, passwords, second, services, sessions
 from server.accounts.models import Token, User
 from server.accounts.requests import SignedIn
 from server.accounts.schemas import (
     AccountOut,
     AddressIn,
     AskedAnewIn,
-    Credentials,
+    BegunFactorOut,
+    CodeIn,
+    CodesOut,
     Listed,
     MadeTokenOut,
     NewPasswordIn,
     PasswordIn,
     SessionOut,
     SetAnewIn,
+    SignInIn,
     TokenIn,
     TokenOut,
 )
@@ -56,14 +60,16 @@ def session_out(request: HttpRequest) -> SessionOut:
     user = request.user
     name = user.get_username() if user.is_authenticated else None
     # The demo account is many people's; what they list stays in their browser.
-    listed = user.listed if user.is_authenticated and name != services.DEMO_NAME else None
+    listed = user.listed if user.is_authenticated and not user.demo else None
     return SessionOut(
         name=name,
-        is_demo=name == services.DEMO_NAME,
+        is_demo=user.is_authenticated and user.demo,
         guest=user.is_authenticated and user.guest,
         operator=user.is_authenticated and user.is_staff,
-        invited=settings.SIGN_UP == "invited",
-        demo_mode=settings.DEMO_MODE,
+        password=user.is_authenticated and user.has_usable_password(),
+        sign_up=settings.SIGN_UP,
+        institution=settings.INSTITUTION,
+        demo=settings.DEMO,
         upload_limit=settings.UPLOAD_LIMIT,
         listed=Listed(**listed) if listed else None,
     )
@@ -75,8 +81,8 @@ def session(request: HttpRequest) -> Any:
 
 
 @router.post("/session/sign-in", response=SessionOut, auth=anyone)
-def sign_in(request: HttpRequest, credentials: Credentials) -> Any:
-    services.sign_in(request, credentials.name, credentials.password)
+def sign_in(request: HttpRequest, said: SignInIn) -> Any:
+    services.sign_in(request, said.name, said.password, said.code)
     return session_out(request)
 
 
@@ -129,6 +135,35 @@ def change_password(request: SignedIn, said: NewPasswordIn) -> Any:
     return 204, None
 
 
+@router.post("/session/second-factor", response=BegunFactorOut, auth=SessionAuth())
+def begin_second_factor(request: SignedIn) -> Any:
+    """A secret for an app that makes codes; it holds once a code of it was typed."""
+    services.require_account(request.user)
+    sessions.require_confirmed(request)
+    secret, picture = second.begin(request, request.user)
+    return {"secret": secret, "picture": picture}
+
+
+@router.put("/session/second-factor", response=CodesOut, auth=SessionAuth())
+def turn_on_second_factor(request: SignedIn, said: CodeIn) -> Any:
+    """Take a code at each sign-in from now on."""
+    return {"codes": second.turn_on(request, request.user, said.code)}
+
+
+@router.post("/session/second-factor/codes", response=CodesOut, auth=SessionAuth())
+def make_codes(request: SignedIn) -> Any:
+    """Ten other codes; those from before hold no longer."""
+    sessions.require_confirmed(request)
+    return {"codes": second.new_codes(request, request.user)}
+
+
+@router.delete("/session/second-factor", response={204: None}, auth=SessionAuth())
+def turn_off_second_factor(request: SignedIn) -> Any:
+    sessions.require_confirmed(request)
+    second.turn_off(request, request.user)
+    return 204, None
+
+
 @router.post("/session/reset", response={204: None}, auth=anyone)
 def ask_anew(request: HttpRequest, said: AskedAnewIn) -> Any:
     """Send a link for a new password to the mail address of a person, where there is one."""
@@ -151,6 +186,8 @@ def account(request: SignedIn) -> Any:
     return {
         "name": request.user.get_username(), "address": request.user.email, "joined": request.user.date_joined,
         "idle_hours": settings.IDLE_SECONDS / 3600,
+        "second_factor": second.is_on(request.user), "codes_left": second.codes_left(request.user),
+        "institution": SocialAccount.objects.filter(user=request.user).exists(),
         "sessions": [
             {"id": one.pk, "address": one.address, "browser": one.browser, "began": one.began, "seen": one.seen,
              "here": one.key == here} for one in sessions.open_of(request.user)

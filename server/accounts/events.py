@@ -16,6 +16,9 @@ KINDS = {
     "password-reset": "password set anew by mail", "address-changed": "mail address changed",
     "token-made": "token made", "token-revoked": "token revoked", "link-made": "study shared by a link",
     "link-revoked": "link revoked", "exported": "own data taken away", "removed": "account removed",
+    "wrong-code": "a wrong code", "second-factor-on": "second factor turned on", "codes-made": "new codes made",
+    "second-factor-off": "second factor turned off", "institution-linked": "sign-in through the institution added",
+    "institution-unlinked": "sign-in through the institution ended",
     "invited": "invited somebody", "person-changed": "was changed by who runs the server",
 }  # fmt: skip
 

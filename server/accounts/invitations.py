@@ -22,11 +22,13 @@ def make(operator: User, name: str, days: int) -> tuple[Invitation, str]:
     return Invitation.objects.create(made_by=operator, **said), text
 
 
-def required(secret: str) -> Invitation | None:
-    """The invitation with a secret; refused where it takes one and this is none. Called within a transaction."""
+def required(secret: str, *, known: bool = False) -> Invitation | None:
+    """The invitation with a secret; refused where it takes one and this is none. known: whether an institution says who
+    somebody is. Called within a transaction."""
     open_ones = Invitation.objects.select_for_update().filter(used_by=None, expires__gt=timezone.now())
     found = open_ones.filter(digest=digest_of(secret)).first() if secret else None
-    if found is None and (secret or settings.SIGN_UP == "invited"):
+    takes_one = settings.SIGN_UP == "invited" or (settings.SIGN_UP == "institution" and not known)
+    if found is None and (secret or takes_one):
         raise Refusal(
             403, "no-invitation", "An account here takes an invitation, and this is none that holds.",
             where="invitation", remedy="Ask who runs this server for one.",

@@ -9,12 +9,18 @@ class User(AbstractUser):
     """Somebody who signs in with a name and a password, or a guest who came by a link."""
 
     guest = models.BooleanField(default=False)
+    demo = models.BooleanField(default=False)  # for looking around: everybody's, or one visitor's for a day
     # How much a person may keep, and have done at once; None for what holds for everybody.
     quota_mb = models.PositiveIntegerField(null=True)
     quota_tables = models.PositiveIntegerField(null=True)
     quota_jobs = models.PositiveIntegerField(null=True)
     # Which statistics and percent points readings list in each study, and reasons that are offered: see schemas.Listed.
     listed = models.JSONField(default=dict, blank=True)
+
+    @property
+    def own(self) -> bool:
+        """Whether it is one person's, who signs in to it and stays."""
+        return not self.guest and not self.demo
 
 
 class OpenSession(models.Model):

@@ -67,6 +67,8 @@ def ask_anew(request: HttpRequest, who: str) -> None:
     rates.count(rates.RESET, request, who)
     found = User.objects.filter(Q(username__iexact=who) | Q(email__iexact=who), guest=False, is_active=True)
     for user in found.exclude(email=""):
+        if not user.has_usable_password():
+            continue  # an institution's
         key = f"{urlsafe_base64_encode(str(user.pk).encode())}/{default_token_generator.make_token(user)}"
         send_mail(
             "A new password for Velvet Heron",

@@ -32,6 +32,8 @@ class Rate:
 
 WRONG_PASSWORD = Rate("wrong-password", timedelta(minutes=15), 30, 30, 1_000)
 SIGN_UP = Rate("sign-up", KEPT, settings.SIGN_UPS_PER_HOUR, by_all=10 * settings.SIGN_UPS_PER_HOUR)
+WRONG_CODE = Rate("wrong-code", KEPT, 60, 10)
+VISIT = Rate("visit", KEPT, settings.SIGN_UPS_PER_HOUR, by_all=10 * settings.SIGN_UPS_PER_HOUR)
 RESET = Rate("reset", KEPT, 20, 5)
 WRONG_LINK = Rate("wrong-link", KEPT, 20)  # not under a name: the next person's link is another
 UPLOAD = Rate("upload", timedelta(minutes=10), 200, 200)

@@ -14,10 +14,13 @@ class Credentials(Schema):
     password: Password
 
 
-class NewAccount(Credentials):
-    """invitation: the secret of one, where it takes one."""
+Code = Annotated[PlainText, Field(max_length=20)]
 
-    invitation: Annotated[PlainText, Field(max_length=100)] = ""
+
+class SignInIn(Credentials):
+    """code: of the second factor, for an account that has one."""
+
+    code: Code = ""
 
 
 class ListOfStudy(Schema):
@@ -46,15 +49,18 @@ class Listed(Schema):
 
 
 class SessionOut(Schema):
-    """guest: somebody who came by a link, and looks; operator: somebody who runs this server; invited: whether it takes
-    an invitation to make an account."""
+    """guest: somebody who came by a link, and looks; operator: somebody who runs this server; sign_up: who may make an
+    account, anybody, who is invited, or who comes through the institution besides; institution: its name, "" for none;
+    password: whether the person has one."""
 
     name: str | None
     is_demo: bool
     guest: bool
     operator: bool
-    invited: bool
-    demo_mode: bool
+    password: bool
+    sign_up: Literal["open", "invited", "institution"]
+    institution: str
+    demo: Literal["off", "shared", "each"]
     upload_limit: int
     listed: Listed | None
 
@@ -109,14 +115,35 @@ class EventOut(Schema):
 
 
 class AccountOut(Schema):
-    """address: for mail, "" for none. idle_hours: after so long without use a session ends."""
+    """address: for mail, "" for none. idle_hours: after so long without use a session ends. second_factor, codes_left:
+    whether it takes one, and how many of the ten codes were not used. institution: whether it is signed in to so."""
 
     name: str
     address: str
     joined: datetime
     idle_hours: float
+    second_factor: bool
+    codes_left: int
+    institution: bool
     sessions: list[OpenSessionOut]
     events: list[EventOut]
+
+
+class BegunFactorOut(Schema):
+    """secret: for typing into an app; picture: the same as an SVG, for its camera."""
+
+    secret: str
+    picture: str
+
+
+class CodeIn(Schema):
+    code: Annotated[Code, Field(min_length=1)]
+
+
+class CodesOut(Schema):
+    """Ten codes, each of which stands in for the app once; shown this once."""
+
+    codes: list[str]
 
 
 class TokenIn(Schema):

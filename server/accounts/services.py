@@ -9,14 +9,16 @@ from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
+from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.utils import timezone
 
-from server.accounts import events, passwords, rates, sessions
+from server.accounts import events, passwords, rates, second, sessions
 from server.accounts.models import Token, User
 from server.problems import Refusal
 
 DEMO_NAME = "demo"
+VISIT = timedelta(days=1)
 
 
 def sign_up(name: str, password: str) -> User:
@@ -28,7 +30,7 @@ def sign_up(name: str, password: str) -> User:
     passwords.valid(password, user)
     user.set_password(password)
     taken = Refusal(409, "name-taken", f"The name {name} is taken.", where="name", remedy="Choose another name.")
-    if User.objects.filter(username__iexact=name).exists() or name.lower() == DEMO_NAME:
+    if not name_is_free(name):
         raise taken
     try:
         with transaction.atomic():
@@ -38,11 +40,16 @@ def sign_up(name: str, password: str) -> User:
     return user
 
 
+def name_is_free(name: str) -> bool:
+    return name.lower() != DEMO_NAME and not User.objects.filter(username__iexact=name).exists()
+
+
 def open_session(request: HttpRequest, user: User) -> None:
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")
 
 
-def sign_in(request: HttpRequest, name: str, password: str) -> User:
+def sign_in(request: HttpRequest, name: str, password: str, code: str = "") -> User:
+    """Let in who knows a name, its password and, where the account takes one, a code."""
     rates.require(rates.WRONG_PASSWORD, request, name)
     user = authenticate(request, username=name, password=password)
     if user is None:
@@ -50,6 +57,7 @@ def sign_in(request: HttpRequest, name: str, password: str) -> User:
         events.record("wrong-password", request, User.objects.filter(username=name).first(), name=name)
         raise Refusal(401, "wrong-password", "Name and password do not match.", remedy="Check both, then try again.")
     assert isinstance(user, User)
+    second.require(request, user, code)
     login(request, user)
     events.record("signed-in", request, user)
     return user
@@ -70,29 +78,38 @@ def keep_address(request: HttpRequest, user: User, address: str) -> None:
 
 
 def demo_account() -> User:
-    """The one account without a password; it exists only where the server runs in demo mode."""
-    if not settings.DEMO_MODE:
+    """An account without a password, for looking around, where the server has such: everybody's, or a new one."""
+    if settings.DEMO == "off":
         raise Refusal(404, "no-demo", "This server has no demo account.", remedy="Sign up, or sign in.")
-    user, created = User.objects.get_or_create(username=DEMO_NAME)
-    if created:
-        user.set_unusable_password()
-        user.save()
+    if settings.DEMO == "each":
+        return without_password(f"visitor-{secrets.token_hex(6)}", demo=True)
+    user = User.objects.filter(username=DEMO_NAME, demo=True).first()
+    return user or without_password(DEMO_NAME, demo=True)
+
+
+def visitors_gone() -> QuerySet[User]:
+    """Who looked around for a day, in an account of their own."""
+    ended = timezone.now() - VISIT
+    return User.objects.filter(demo=True, date_joined__lt=ended).exclude(username=DEMO_NAME)
+
+
+def without_password(name: str, **said: bool) -> User:
+    user = User(username=name, **said)
+    user.set_unusable_password()
+    user.save()
     return user
 
 
 def keep_listed(user: User, listed: dict[str, Any]) -> None:
     """Keep which statistics a person wants listed; guests, and the demo account, which many share, keep nothing."""
-    if user.get_username() != DEMO_NAME and not user.guest:
+    if user.own:
         user.listed = listed
         user.save(update_fields=["listed"])
 
 
 def make_guest() -> User:
     """Whoever comes by a link: nobody's name, no password, and nothing of their own."""
-    user = User(username=f"guest-{secrets.token_hex(8)}", guest=True)
-    user.set_unusable_password()
-    user.save()
-    return user
+    return without_password(f"guest-{secrets.token_hex(8)}", guest=True)
 
 
 def refuse_guest(user: User) -> None:
@@ -103,7 +120,7 @@ def refuse_guest(user: User) -> None:
 def require_account(user: User) -> None:
     """Refuse guests, and the demo account, which many share, what belongs to one person."""
     refuse_guest(user)
-    if user.get_username() == DEMO_NAME:
+    if user.demo:
         raise Refusal(403, "no-account", "The demo account is many people's.", remedy="Sign up for an account.")
 
 

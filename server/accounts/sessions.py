@@ -46,8 +46,8 @@ class IdleLimit:
 def _began(sender: Any, request: HttpRequest, user: User, **_: Any) -> None:
     now = int(time.time())
     request.session["seen"], request.session["confirmed"] = now, now
-    if user.guest or not user.has_usable_password():
-        return  # many people's
+    if not user.own:
+        return
     browser = request.headers.get("User-Agent", "")[:200]
     said = {"user": user, "address": events.address_of(request), "browser": browser, "seen": timezone.now()}
     OpenSession.objects.update_or_create(key=request.session.session_key, defaults=said)
@@ -73,13 +73,17 @@ def end(user: User, *, session_id: int | None = None, but: str | None = None) ->
 
 
 def require_confirmed(request: HttpRequest) -> None:
-    """Refuse what takes the password of whoever is before the screen, where that was typed too long ago; programs come
-    by a token of their own."""
+    """Refuse what takes the password of whoever is before the screen, or another sign-in through their institution,
+    where that was too long ago; programs come by a token of their own."""
     user = request.user
     by_token = "_auth_user_id" not in request.session
-    if by_token or (isinstance(user, User) and not user.has_usable_password()):
+    if by_token or (isinstance(user, User) and not user.own):
         return
     if time.time() - float(request.session.get("confirmed", 0)) > CONFIRMED_FOR:
+        if isinstance(user, User) and not user.has_usable_password():
+            raise Refusal(
+                403, "sign-in-again", "That takes you to sign in again.", remedy="Sign in through your institution."
+            )
         raise Refusal(403, "confirm", "That takes your password again.", remedy="Type it to go on.")
 
 

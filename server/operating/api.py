@@ -26,7 +26,7 @@ def overview(request: SignedIn) -> Any:
     """Everybody with an account and what they keep; invitations, letters, and what happened to accounts."""
     services.require_operator(request)
     return {
-        "invited": settings.SIGN_UP == "invited", "mail": bool(settings.MAIL_HOST), "quota_mb": settings.QUOTA_MB,
+        "sign_up": settings.SIGN_UP, "mail": bool(settings.MAIL_HOST), "quota_mb": settings.QUOTA_MB,
         "quota_tables": settings.QUOTA_TABLES, "quota_jobs": settings.QUOTA_JOBS,
         "people": selectors.people(),
         "invitations": [_invitation(one) for one in Invitation.objects.select_related("used_by")[:200]],
@@ -42,7 +42,9 @@ def overview(request: SignedIn) -> Any:
 def change_person(request: SignedIn, person_id: int, said: PersonChange) -> Any:
     services.require_operator(request)
     require_confirmed(request)
-    services.change(request, request.user, person_id, said.model_dump(exclude={"active"}), active=said.active)
+    services.change(request, request.user, person_id, said.model_dump(include=services.QUOTAS), active=said.active)
+    if not said.second_factor:
+        services.turn_off_second_factor(request, person_id)
     return 204, None
 
 

@@ -1,5 +1,5 @@
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from ninja import Field, Schema
 
@@ -23,13 +23,17 @@ class PersonOut(Schema):
     bytes: int
     active: bool
     operator: bool
+    second_factor: bool
     quota_mb: int | None
     quota_tables: int | None
     quota_jobs: int | None
 
 
 class PersonChange(Schema):
+    """second_factor: False to turn it off for somebody who lost it; nobody else turns it on."""
+
     active: bool
+    second_factor: bool = True
     quota_mb: Quota | None
     quota_tables: Quota | None
     quota_jobs: Quota | None
@@ -76,7 +80,7 @@ class OverviewOut(Schema):
     """mail: whether a mail service is named; without one letters are handed over by hand. quotas: what holds for
     everybody, 0 for any number."""
 
-    invited: bool
+    sign_up: Literal["open", "invited", "institution"]
     mail: bool
     quota_mb: int
     quota_tables: int

@@ -4,6 +4,7 @@ from typing import Any
 
 from django.db.models import Count, Max, Q
 
+from server.accounts import second
 from server.accounts.models import User
 from server.studies import quotas
 
@@ -22,6 +23,7 @@ def people() -> list[dict[str, Any]]:
             "id": one.pk, "name": one.get_username(), "address": one.email, "joined": one.date_joined,
             "last_seen": one.seen or one.last_login, "n_studies": one.n_studies, "n_tables": one.n_tables,
             "bytes": quotas.bytes_of(one), "active": one.is_active, "operator": one.is_staff,
+            "second_factor": second.is_on(one),
             "quota_mb": one.quota_mb, "quota_tables": one.quota_tables, "quota_jobs": one.quota_jobs,
         } for one in counted
     ]  # fmt: skip

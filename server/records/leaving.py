@@ -9,13 +9,14 @@ from tempfile import TemporaryFile
 from typing import IO, Any
 from uuid import UUID
 
+from allauth.socialaccount.models import SocialAccount
 from django.contrib.auth import logout
 from django.db import transaction
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from heron.errors import HeronError
 
-from server.accounts import events, passwords, services, sessions
+from server.accounts import events, passwords, second, services, sessions
 from server.accounts.models import User
 from server.plates.models import Style
 from server.problems import Refusal
@@ -52,6 +53,8 @@ def _said(rows: QuerySet[Any], *names: str) -> list[dict[str, str]]:
 def _account(user: User) -> dict[str, Any]:
     return {
         "name": user.get_username(), "address": user.email, "joined": str(user.date_joined), "listed": user.listed,
+        "second_factor": second.is_on(user),
+        "institution": _said(SocialAccount.objects.filter(user=user), "uid", "date_joined"),
         "sessions": _said(user.open_sessions.all(), "address", "browser", "began", "seen"),
         "tokens": _said(user.tokens.all(), "name", "ending", "created", "ends", "scope", "used"),
         "events": _said(user.events.all(), "kind", "detail", "address", "at"),
@@ -86,7 +89,10 @@ def remove_account(request: HttpRequest, user: User, password: str, handed: Mapp
     """End an account. Each of its studies goes to whom it is handed, by name, or is removed for everybody; what the
     person decided in studies of others stays there, without their name."""
     services.require_account(user)
-    passwords.check(request, user, password)
+    if user.has_usable_password():
+        passwords.check(request, user, password)
+    else:
+        sessions.require_confirmed(request)
     for owned in owned_by(user):
         study = Study.objects.get(pk=owned.id)
         heir = handed.get(owned.id)
@@ -107,6 +113,8 @@ def remove_account(request: HttpRequest, user: User, password: str, handed: Mapp
     user.tokens.all().delete()
     user.memberships.all().delete()
     user.events.all().delete()
+    SocialAccount.objects.filter(user=user).delete()
+    second.forget(user)
     Style.objects.filter(owner=user).delete()
     user.username, user.email, user.listed = f"former-{user.pk}", "", {}
     user.is_active = user.is_staff = False

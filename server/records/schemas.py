@@ -4,7 +4,6 @@ from uuid import UUID
 from heron.routine import Conflict, words_of
 from ninja import Field, Schema
 
-from server.accounts.schemas import Password
 from server.fields import PlainText
 from server.records.documents import Routine, Symbol
 from server.records.routines import Fit, Ran, names_rows
@@ -206,7 +205,8 @@ class OwnedOut(Schema):
 
 
 class RemoveIn(Schema):
-    """handed: to whom each study goes, by its id; one that is not named is removed."""
+    """password: of an account that has one; handed: to whom each study goes, by its id; one that is not named is
+    removed."""
 
-    password: Password
+    password: Annotated[PlainText, Field(max_length=256)] = ""
     handed: dict[UUID, Annotated[PlainText, Field(max_length=150)]] = Field(default={}, max_length=2_000)

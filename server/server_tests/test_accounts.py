@@ -115,7 +115,7 @@ class Demo(TestCase):
         self.assertEqual(post(Client(), "demo", {}).status_code, 200)
         self.assertEqual(len(self.client.get("/api/studies").json()), 1)
 
-    @override_settings(DEMO_MODE=False)
+    @override_settings(DEMO="off")
     def test_and_does_not_exist_elsewhere(self):
         self.assertEqual(post(self.client, "demo", {}).status_code, 404)
         self.assertFalse(User.objects.exists())

@@ -182,7 +182,7 @@ class Links(StudyCase):
         Membership.objects.create(study=self.study, user=bo, role=Membership.Role.EDITOR)
         send = {"data": {"name": "x"}, "content_type": "application/json"}
         self.assert_problem(signed_in(bo).post(f"/api/studies/{self.study.pk}/links", **send), 403, "not-allowed")
-        with self.settings(DEMO_MODE=True):
+        with self.settings(DEMO="shared"):
             demo = Client()
             demo.post("/api/session/demo")
             study = Study.objects.get(owner=User.objects.get(username="demo"))

@@ -34,7 +34,7 @@ class Supervised(TestCase):
         self.addCleanup(self.said.close)
         self.start = subprocess.Popen(
             ["./start", "--port", str(self.port)], cwd=ROOT, stdout=self.said, stderr=subprocess.STDOUT,
-            env={**kept, "HERON_VAR": str(self.var), "HERON_DEMO": "0"},
+            env={**kept, "HERON_VAR": str(self.var), "HERON_DEMO": "off"},
         )  # fmt: skip
         self.addCleanup(self.stop)
 

@@ -72,7 +72,7 @@ class Tokens(StudyCase):
             "/api/session/tokens", {"name": "more"}, content_type="application/json"
         )
         self.assertIn(again.status_code, (401, 403))
-        with self.settings(DEMO_MODE=True):
+        with self.settings(DEMO="shared"):
             demo = Client()
             demo.post("/api/session/demo")
             refused = demo.post("/api/session/tokens", {"name": "x"}, content_type="application/json")

@@ -32,7 +32,7 @@ class Workers(TransactionTestCase):
         listening = socket.create_server(("127.0.0.1", 0), backlog=100)
         self.addCleanup(listening.close)
         self.port = listening.getsockname()[1]
-        # Outside of DEMO_MODE and so on they stand as this process does, on the tests' own database.
+        # Outside of DEMO and so on they stand as this process does, on the tests' own database.
         environment = {
             **os.environ, "HERON_DB_NAME": str(connection.settings_dict["NAME"]), "HERON_SECURE": "0",
             "HERON_SECRET_KEY": settings.SECRET_KEY, "PYTHONPATH": f"{ROOT}:{ROOT / 'core'}",

@@ -97,6 +97,17 @@ def remove_study(user: User, study: Study) -> None:
     """Remove a study for everybody: its tables with their files and ledgers, its plates, its links and their guests."""
     require_owner(user, study)
     require_account(user)
+    _remove_study(user, study)
+
+
+@transaction.atomic
+def remove_all(user: User) -> None:
+    """Remove every study of somebody who goes."""
+    for study in Study.objects.filter(owner=user):
+        _remove_study(user, study)
+
+
+def _remove_study(user: User, study: Study) -> None:
     at_work = study.jobs.filter(state__in=(Job.State.WAITING, Job.State.RUNNING))
     if at_work.exclude(pk__in=selectors.silent_jobs()).exists():
         raise Refusal(409, "at-work", "A file is still being stored in this study.", remedy="Stop it, or wait for it.")

@@ -32,8 +32,8 @@ def invite(user: User, study: Study, name: str, role: str) -> None:
     """Let somebody with an account look at a study, or change it; a second invitation changes the first."""
     require_owner(user, study)
     accounts.require_account(user)
-    result = User.objects.filter(username__iexact=name.strip(), guest=False, is_active=True).first()
-    if result is None or result.get_username() == accounts.DEMO_NAME:
+    result = User.objects.filter(username__iexact=name.strip(), guest=False, demo=False, is_active=True).first()
+    if result is None:
         raise Refusal(
             404, "nobody", f"Nobody here is called {name.strip()}.", where="name",
             remedy="Ask them for the name that they sign in with, or make a link.",
@@ -96,7 +96,7 @@ def open_link(user: User | None, text: str) -> tuple[Study, User]:
             remedy="Ask for a new one.",
         )  # fmt: skip
     Link.objects.filter(pk=link.pk).update(opened=timezone.now())
-    if user is None or user.guest or user.get_username() == accounts.DEMO_NAME:
+    if user is None or not user.own:
         return link.study, User.objects.get(guest=True, memberships__link=link)
     said = {"role": Membership.Role.VIEWER, "link": link, "until": link.expires}
     held = study_membership(user, link.study)

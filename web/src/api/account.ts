@@ -4,6 +4,7 @@ import { queryKeys } from "./queryKeys";
 import type { components } from "./schema.gen";
 
 type Schemas = components["schemas"];
+export type Account = Schemas["AccountOut"];
 export type NewToken = Schemas["TokenIn"];
 
 export const useAccount = () =>
@@ -56,7 +57,25 @@ export function useAccountDeeds() {
       return queries.invalidateQueries({ queryKey: [...queryKeys.session()] });
     },
   });
-  return { changePassword, keepAddress, endSession, makeToken, revokeToken, takeAway, remove };
+  const unlink = useMutation({ mutationFn: () => client.DELETE("/api/session/institution"), onSuccess: known });
+  return { unlink, changePassword, keepAddress, endSession, makeToken, revokeToken, takeAway, remove };
+}
+
+/** The second factor: begun, turned on with a first code, other codes made, turned off. */
+export function useSecondFactor() {
+  const queries = useQueryClient();
+  const onSuccess = () => queries.invalidateQueries({ queryKey: [...queryKeys.account()] });
+  const begin = useMutation({ mutationFn: () => body(client.POST("/api/session/second-factor")) });
+  const turnOn = useMutation({
+    mutationFn: (code: string) => body(client.PUT("/api/session/second-factor", { body: { code } })),
+    onSuccess,
+  });
+  const newCodes = useMutation({
+    mutationFn: () => body(client.POST("/api/session/second-factor/codes")),
+    onSuccess,
+  });
+  const turnOff = useMutation({ mutationFn: () => client.DELETE("/api/session/second-factor"), onSuccess });
+  return { begin, turnOn, newCodes, turnOff };
 }
 
 export const confirmPassword = (password: string) => client.POST("/api/session/confirm", { body: { password } });

@@ -61,6 +61,9 @@ function sendable(address: URL, request: Request): Request {
 /** What was sent, to be sent again once a password was typed for it; files are not held for that. */
 const sent = new WeakMap<Request, Request>();
 
+/** How it is told once more who is before the screen, by what the server says. */
+const WAYS: Record<string, "password" | "institution"> = { confirm: "password", "sign-in-again": "institution" };
+
 const manners: Middleware = {
   onRequest({ request }) {
     request.headers.set("X-Heron-Numbers", numbersOnScreen());
@@ -79,7 +82,8 @@ const manners: Middleware = {
     if (response.ok) return undefined;
     const problem = await problemOf(response);
     const again = sent.get(request) ?? (request.method === "GET" ? new Request(request) : undefined);
-    if (problem.code !== "confirm" || !again || !(await useConfirming.getState().ask())) throw problem;
+    const way = WAYS[problem.code];
+    if (!way || !again || !(await useConfirming.getState().ask(way))) throw problem;
     again.headers.set("X-CSRFToken", cookie("csrftoken"));
     const answer = await fetch(again);
     if (!answer.ok) throw await problemOf(answer);

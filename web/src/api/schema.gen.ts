@@ -762,7 +762,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Look Around */
-        post: operations["server_demo_api_look_around"];
+        post: operations["server_joining_api_look_around"];
         delete?: never;
         options?: never;
         head?: never;
@@ -784,6 +784,30 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/institution": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Leave For Institution
+         * @description The address of the institution at which somebody signs in; it sends the browser back.
+         */
+        post: operations["server_joining_api_leave_for_institution"];
+        /**
+         * Unlink Institution
+         * @description Sign in with the password alone.
+         */
+        delete: operations["server_joining_api_unlink_institution"];
         options?: never;
         head?: never;
         patch?: never;
@@ -946,6 +970,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Turn On Second Factor
+         * @description Take a code at each sign-in from now on.
+         */
+        put: operations["server_accounts_api_turn_on_second_factor"];
+        /**
+         * Begin Second Factor
+         * @description A secret for an app that makes codes; it holds once a code of it was typed.
+         */
+        post: operations["server_accounts_api_begin_second_factor"];
+        /** Turn Off Second Factor */
+        delete: operations["server_accounts_api_turn_off_second_factor"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/second-factor/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Codes
+         * @description Ten other codes; those from before hold no longer.
+         */
+        post: operations["server_accounts_api_make_codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/sign-in": {
         parameters: {
             query?: never;
@@ -990,7 +1059,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Sign Up */
-        post: operations["server_demo_api_sign_up"];
+        post: operations["server_joining_api_sign_up"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2739,15 +2808,20 @@ export interface components {
     schemas: {
         /**
          * AccountOut
-         * @description address: for mail, "" for none. idle_hours: after so long without use a session ends.
+         * @description address: for mail, "" for none. idle_hours: after so long without use a session ends. second_factor, codes_left:
+         *     whether it takes one, and how many of the ten codes were not used. institution: whether it is signed in to so.
          */
         AccountOut: {
             /** Address */
             address: string;
+            /** Codes Left */
+            codes_left: number;
             /** Events */
             events: components["schemas"]["EventOut"][];
             /** Idle Hours */
             idle_hours: number;
+            /** Institution */
+            institution: boolean;
             /**
              * Joined
              * Format: date-time
@@ -2755,6 +2829,8 @@ export interface components {
             joined: string;
             /** Name */
             name: string;
+            /** Second Factor */
+            second_factor: boolean;
             /** Sessions */
             sessions: components["schemas"]["OpenSessionOut"][];
         };
@@ -3018,6 +3094,16 @@ export interface components {
             name: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * BegunFactorOut
+         * @description secret: for typing into an app; picture: the same as an SVG, for its camera.
+         */
+        BegunFactorOut: {
+            /** Picture */
+            picture: string;
+            /** Secret */
+            secret: string;
         };
         /** Beyond */
         Beyond: {
@@ -3351,6 +3437,19 @@ export interface components {
             names?: string[] | null;
             /** Others */
             others?: string | null;
+        };
+        /** CodeIn */
+        CodeIn: {
+            /** Code */
+            code: string;
+        };
+        /**
+         * CodesOut
+         * @description Ten codes, each of which stands in for the app once; shown this once.
+         */
+        CodesOut: {
+            /** Codes */
+            codes: string[];
         };
         /** Coefficient */
         Coefficient: {
@@ -3815,13 +3914,6 @@ export interface components {
              * @default false
              */
             written: boolean;
-        };
-        /** Credentials */
-        Credentials: {
-            /** Name */
-            name: string;
-            /** Password */
-            password: string;
         };
         /** CrossIn */
         CrossIn: {
@@ -5825,6 +5917,34 @@ export interface components {
             y: components["schemas"]["Array"];
         };
         /**
+         * LeaveForIn
+         * @description purpose: to sign in, to be asked again who one is, or to sign in so to this account too; back: the page to come
+         *     back to.
+         */
+        LeaveForIn: {
+            /**
+             * Back
+             * @default /
+             */
+            back: string;
+            /**
+             * Invitation
+             * @default
+             */
+            invitation: string;
+            /**
+             * Purpose
+             * @default sign-in
+             * @enum {string}
+             */
+            purpose: "sign-in" | "confirm" | "link";
+        };
+        /** LeaveForOut */
+        LeaveForOut: {
+            /** Address */
+            address: string;
+        };
+        /**
          * LedgerOut
          * @description Entries of a ledger, in their order: a page of them, or those that a decision added or changed. n_entries: how
          *     many there are.
@@ -6685,8 +6805,6 @@ export interface components {
             events: components["schemas"]["EventOfPersonOut"][];
             /** Invitations */
             invitations: components["schemas"]["InvitationOut"][];
-            /** Invited */
-            invited: boolean;
             /** Letters */
             letters: components["schemas"]["LetterOut"][];
             /** Mail */
@@ -6699,6 +6817,11 @@ export interface components {
             quota_mb: number;
             /** Quota Tables */
             quota_tables: number;
+            /**
+             * Sign Up
+             * @enum {string}
+             */
+            sign_up: "open" | "invited" | "institution";
         };
         /**
          * OwnedOut
@@ -7152,7 +7275,10 @@ export interface components {
             /** Within */
             within?: string | null;
         };
-        /** PersonChange */
+        /**
+         * PersonChange
+         * @description second_factor: False to turn it off for somebody who lost it; nobody else turns it on.
+         */
         PersonChange: {
             /** Active */
             active: boolean;
@@ -7162,6 +7288,11 @@ export interface components {
             quota_mb: number | null;
             /** Quota Tables */
             quota_tables: number | null;
+            /**
+             * Second Factor
+             * @default true
+             */
+            second_factor: boolean;
         };
         /**
          * PersonOut
@@ -7198,6 +7329,8 @@ export interface components {
             quota_mb: number | null;
             /** Quota Tables */
             quota_tables: number | null;
+            /** Second Factor */
+            second_factor: boolean;
         };
         /** PickIn */
         PickIn: {
@@ -7917,7 +8050,8 @@ export interface components {
         };
         /**
          * RemoveIn
-         * @description handed: to whom each study goes, by its id; one that is not named is removed.
+         * @description password: of an account that has one; handed: to whom each study goes, by its id; one that is not named is
+         *     removed.
          */
         RemoveIn: {
             /**
@@ -7927,7 +8061,10 @@ export interface components {
             handed: {
                 [key: string]: string;
             };
-            /** Password */
+            /**
+             * Password
+             * @default
+             */
             password: string;
         };
         /**
@@ -8614,16 +8751,20 @@ export interface components {
         };
         /**
          * SessionOut
-         * @description guest: somebody who came by a link, and looks; operator: somebody who runs this server; invited: whether it takes
-         *     an invitation to make an account.
+         * @description guest: somebody who came by a link, and looks; operator: somebody who runs this server; sign_up: who may make an
+         *     account, anybody, who is invited, or who comes through the institution besides; institution: its name, "" for none;
+         *     password: whether the person has one.
          */
         SessionOut: {
-            /** Demo Mode */
-            demo_mode: boolean;
+            /**
+             * Demo
+             * @enum {string}
+             */
+            demo: "off" | "shared" | "each";
             /** Guest */
             guest: boolean;
-            /** Invited */
-            invited: boolean;
+            /** Institution */
+            institution: string;
             /** Is Demo */
             is_demo: boolean;
             listed: components["schemas"]["Listed"] | null;
@@ -8631,6 +8772,13 @@ export interface components {
             name: string | null;
             /** Operator */
             operator: boolean;
+            /** Password */
+            password: boolean;
+            /**
+             * Sign Up
+             * @enum {string}
+             */
+            sign_up: "open" | "invited" | "institution";
             /** Upload Limit */
             upload_limit: number;
         };
@@ -10255,6 +10403,21 @@ export interface components {
             laid: components["schemas"]["Laid"];
             /** Rows */
             rows: components["schemas"]["PartOut"][];
+        };
+        /**
+         * SignInIn
+         * @description code: of the second factor, for an account that has one.
+         */
+        SignInIn: {
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
         };
         /** SimulatedIn */
         SimulatedIn: {
@@ -12559,7 +12722,7 @@ export interface operations {
             "5XX": components["responses"]["Problem"];
         };
     };
-    server_demo_api_look_around: {
+    server_joining_api_look_around: {
         parameters: {
             query?: never;
             header?: never;
@@ -12598,6 +12761,52 @@ export interface operations {
                 content: {
                     "application/zip": string;
                 };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_joining_api_leave_for_institution: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeaveForIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeaveForOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_joining_api_unlink_institution: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             "4XX": components["responses"]["Problem"];
             "5XX": components["responses"]["Problem"];
@@ -12795,6 +13004,96 @@ export interface operations {
             "5XX": components["responses"]["Problem"];
         };
     };
+    server_accounts_api_turn_on_second_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_accounts_api_begin_second_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunFactorOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_accounts_api_turn_off_second_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_accounts_api_make_codes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
     server_accounts_api_sign_in: {
         parameters: {
             query?: never;
@@ -12804,7 +13103,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Credentials"];
+                "application/json": components["schemas"]["SignInIn"];
             };
         };
         responses: {
@@ -12843,7 +13142,7 @@ export interface operations {
             "5XX": components["responses"]["Problem"];
         };
     };
-    server_demo_api_sign_up: {
+    server_joining_api_sign_up: {
         parameters: {
             query?: never;
             header?: never;

@@ -4,7 +4,7 @@ import { queryKeys } from "./queryKeys";
 import type { components } from "./schema.gen";
 
 export type Session = components["schemas"]["SessionOut"];
-type Credentials = components["schemas"]["Credentials"];
+type SignIn = components["schemas"]["SignInIn"];
 type NewAccount = components["schemas"]["NewAccount"];
 
 export function useSession() {
@@ -31,9 +31,14 @@ function useEntering<Sent>(enter: (entry: Sent) => Promise<Session>) {
   });
 }
 
+/** Leave for the institution, which sends the browser back. */
+export async function leaveForInstitution(said: components["schemas"]["LeaveForIn"]): Promise<void> {
+  const { address } = await body(client.POST("/api/session/institution", { body: said }));
+  window.location.assign(address);
+}
+
 export const useDemo = () => useEntering<void>(() => body(client.POST("/api/session/demo")));
-export const useSignIn = () =>
-  useEntering<Credentials>((credentials) => body(client.POST("/api/session/sign-in", { body: credentials })));
+export const useSignIn = () => useEntering<SignIn>((said) => body(client.POST("/api/session/sign-in", { body: said })));
 export const useSignUp = () =>
   useEntering<NewAccount>((account) => body(client.POST("/api/session/sign-up", { body: account })));
 export const useSignOut = () => useEntering<void>(() => body(client.POST("/api/session/sign-out")));

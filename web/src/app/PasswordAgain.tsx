@@ -2,14 +2,17 @@ import { useMutation } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { confirmPassword } from "../api/account";
+import { useSession } from "../api/session";
 import { useConfirming } from "../state/confirming";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
 import { Notice } from "../ui/Notice";
+import { ThroughInstitution } from "./ThroughInstitution";
 
-/** The password, asked for again before what it protects. */
+/** The password, or another sign-in, asked for again before what it protects. */
 export function PasswordAgain() {
-  const { tell, answer } = useConfirming();
+  const { tell, way, answer } = useConfirming();
+  const { data: session } = useSession();
   return (
     <Dialog.Root open={tell !== null} onOpenChange={(open) => !open && answer(false)}>
       <Dialog.Portal>
@@ -18,8 +21,18 @@ export function PasswordAgain() {
           aria-describedby={undefined}
           className="rising fixed top-[30%] left-1/2 z-50 w-88 max-w-[calc(100vw-2rem)] -translate-x-1/2 rounded-card border border-line bg-raised p-4 shadow-float outline-none"
         >
-          <Dialog.Title className="mb-2 text-lead">Your password again</Dialog.Title>
-          {tell && <Asking onAnswer={answer} />}
+          <Dialog.Title className="mb-2 text-lead">
+            {way === "password" ? "Your password again" : "Sign in again"}
+          </Dialog.Title>
+          {tell && way === "password" && <Asking onAnswer={answer} />}
+          {tell && way === "institution" && (
+            <div className="flex flex-col gap-3">
+              <p className="text-muted-ink">You come back here; then ask once more. It holds for ten minutes.</p>
+              <ThroughInstitution purpose="confirm" look="primary">
+                {session?.institution}
+              </ThroughInstitution>
+            </div>
+          )}
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

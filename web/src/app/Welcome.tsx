@@ -1,6 +1,8 @@
 import { type FormEvent, useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import { Problem } from "../api/client";
 import { type Session, useDemo, useSignIn, useSignUp } from "../api/session";
+import { remedyOf } from "../stages/account/words";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
 import { Notice } from "../ui/Notice";
@@ -8,6 +10,7 @@ import { Wave } from "../ui/Wave";
 import { Glyph } from "./Glyph";
 import { AskAnew } from "./NewPassword";
 import { StillLife } from "./StillLife";
+import { CameBack, ThroughInstitution } from "./ThroughInstitution";
 
 /** The page for those who are not signed in: what this is, and three ways in. */
 export function Welcome({ session }: { session: Session }) {
@@ -34,10 +37,14 @@ export function Welcome({ session }: { session: Session }) {
           <StillLife />
         </div>
         <div className="flex flex-col gap-4">
-          {session.demo_mode && (
+          <CameBack />
+          {session.demo !== "off" && (
             <div className="rounded-card border border-line bg-raised p-4">
               <h2 className="text-lead">Without an account</h2>
-              <p className="mt-1 mb-3 text-muted-ink">Ellery Sound: five made-up tables with real shapes.</p>
+              <p className="mt-1 mb-3 text-muted-ink">
+                Ellery Sound: five made-up tables with real shapes
+                {session.demo === "each" ? ", in a copy that is yours for a day." : "."}
+              </p>
               <Button
                 look="primary"
                 disabled={demo.isPending}
@@ -49,13 +56,25 @@ export function Welcome({ session }: { session: Session }) {
               {demo.error && <Notice problem={demo.error.message} className="mt-3" />}
             </div>
           )}
+          {session.institution && (
+            <div className="rounded-card border border-line bg-raised p-4">
+              <h2 className="mb-3 text-lead">Through your institution</h2>
+              <ThroughInstitution
+                purpose="sign-in"
+                look={session.demo === "off" ? "primary" : "plain"}
+                invitation={invitation}
+              >
+                {session.institution}
+              </ThroughInstitution>
+            </div>
+          )}
           {forgotten ? (
             <AskAnew onLeave={() => setForgotten(false)} />
           ) : (
             <Credentials
               key={String(newHere)}
               {...{ newHere, invitation }}
-              mayJoin={!session.invited || invitation !== ""}
+              mayJoin={session.sign_up === "open" || invitation !== ""}
               onSwitch={() => setNewHere(!newHere)}
               onForgotten={() => setForgotten(true)}
             />
@@ -65,6 +84,9 @@ export function Welcome({ session }: { session: Session }) {
     </div>
   );
 }
+
+/** What an answer says of a code, where it takes one: "second-factor", "wrong-code". */
+const codeOf = (error: Error | null) => (error instanceof Problem && error.where === "code" ? error.code : undefined);
 
 type CredentialsProps = {
   newHere: boolean;
@@ -82,12 +104,14 @@ function Credentials({ newHere, invitation, mayJoin, onSwitch, onForgotten }: Cr
   const enter = newHere ? signUp : signIn;
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
+  const [code, setCode] = useState("");
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (newHere) signUp.mutate({ name, password, invitation }, { onSuccess: () => navigate("/") });
-    else signIn.mutate({ name, password });
+    else signIn.mutate({ name, password, code });
   };
-  const remedy = enter.error && "remedy" in enter.error ? String(enter.error.remedy) : "";
+  // A code is asked for once the password was right, and stays where the code was not.
+  const codeAsked = codeOf(signIn.error) || code !== "";
   return (
     <form onSubmit={submit} className="flex flex-col gap-3 rounded-card border border-line bg-raised p-4">
       <h2 className="text-lead">{newHere ? "A new account" : "With an account"}</h2>
@@ -106,7 +130,20 @@ function Credentials({ newHere, invitation, mayJoin, onSwitch, onForgotten }: Cr
         value={password}
         onChange={(event) => setPassword(event.target.value)}
       />
-      {enter.error && <Notice problem={enter.error.message} remedy={remedy} />}
+      {codeAsked && (
+        <Field
+          label="Code of your app, or one of your ten"
+          autoComplete="one-time-code"
+          inputMode="numeric"
+          autoFocus
+          required
+          value={code}
+          onChange={(event) => setCode(event.target.value)}
+        />
+      )}
+      {enter.error && !(codeOf(enter.error) === "second-factor") && (
+        <Notice problem={enter.error.message} remedy={remedyOf(enter.error)} />
+      )}
       <div className="flex items-center justify-between">
         <Button type="submit" disabled={enter.isPending}>
           {newHere ? "Create account" : "Sign in"}

@@ -1,36 +1,63 @@
 import { type FormEvent, useState } from "react";
-import { useAccount, useAccountDeeds } from "../../api/account";
+import { type Account, useAccount, useAccountDeeds } from "../../api/account";
+import { type Session, useSession } from "../../api/session";
+import { CameBack, ThroughInstitution } from "../../app/ThroughInstitution";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Field } from "../../ui/Field";
 import { Notice } from "../../ui/Notice";
 import { Leaving } from "./Leaving";
+import { SecondFactor } from "./SecondFactor";
 import { Tokens } from "./Tokens";
 import { browserWords, moment, remedyOf } from "./words";
 
 /** One's own account: how one signs in, where, what acts for one, and the way out. */
 export function AccountStage() {
   const { data: account, error } = useAccount();
+  const { data: session } = useSession();
   if (error) return <Notice problem={error.message} remedy={remedyOf(error)} className="m-4.5" />;
-  if (!account) return null;
+  if (!account || !session) return null;
   return (
     <div className="px-4.5 pb-3.5">
       <div className="flex min-h-[56px] items-center">
         <h1 className="text-head">Account of {account.name}</h1>
       </div>
+      <CameBack />
       <div className="grid grid-cols-[repeat(auto-fit,minmax(min(100%,26rem),1fr))] items-start gap-3.5">
-        <Password />
-        <Address key={account.address} address={account.address} />
+        {session.password && <Password />}
+        {session.password && <SecondFactor {...{ account }} />}
+        {session.institution && <Institution {...{ account, session }} />}
+        {session.password && <Address key={account.address} address={account.address} />}
         <Browsers account={account} />
         <Tokens />
-        <Leaving name={account.name} />
+        <Leaving name={account.name} password={session.password} />
         <Happened account={account} />
       </div>
     </div>
   );
 }
 
-type Account = NonNullable<ReturnType<typeof useAccount>["data"]>;
+function Institution({ account, session }: { account: Account; session: Session }) {
+  const { unlink } = useAccountDeeds();
+  return (
+    <Card title={session.institution} help="account">
+      <div className="flex flex-col items-start gap-3 p-3.5">
+        <p className="text-muted-ink">
+          {account.institution
+            ? "You sign in to this account through your institution."
+            : "With it you sign in here without a password."}
+        </p>
+        {!account.institution && <ThroughInstitution purpose="link">Sign in through it too</ThroughInstitution>}
+        {account.institution && session.password && (
+          <Button onClick={() => unlink.mutate()} disabled={unlink.isPending}>
+            Sign in with the password alone
+          </Button>
+        )}
+        {unlink.error && <Notice problem={unlink.error.message} remedy={remedyOf(unlink.error)} />}
+      </div>
+    </Card>
+  );
+}
 
 function Password() {
   const { changePassword } = useAccountDeeds();

@@ -10,7 +10,7 @@ import { Pick } from "../../ui/Pick";
 import { remedyOf } from "./words";
 
 /** All of one's own data as a file, and the end of the account. */
-export function Leaving({ name }: { name: string }) {
+export function Leaving({ name, password }: { name: string; password: boolean }) {
   const { takeAway } = useAccountDeeds();
   const [ending, setEnding] = useState(false);
   return (
@@ -30,7 +30,7 @@ export function Leaving({ name }: { name: string }) {
         </Button>
         {takeAway.error && <Notice problem={takeAway.error.message} remedy={remedyOf(takeAway.error)} />}
         {ending ? (
-          <Ending onLeave={() => setEnding(false)} />
+          <Ending withPassword={password} onLeave={() => setEnding(false)} />
         ) : (
           <Button look="link" className="self-start text-danger!" onClick={() => setEnding(true)}>
             Remove the account…
@@ -43,7 +43,7 @@ export function Leaving({ name }: { name: string }) {
 
 const NOBODY = ":"; // no name has it
 
-function Ending({ onLeave }: { onLeave: () => void }) {
+function Ending({ withPassword, onLeave }: { withPassword: boolean; onLeave: () => void }) {
   const { remove } = useAccountDeeds();
   const { data: owned = [] } = useOwned();
   const navigate = useNavigate();
@@ -80,14 +80,16 @@ function Ending({ onLeave }: { onLeave: () => void }) {
           </li>
         ))}
       </ul>
-      <Field
-        label="Your password"
-        type="password"
-        autoComplete="current-password"
-        required
-        value={password}
-        onChange={(event) => setPassword(event.target.value)}
-      />
+      {withPassword && (
+        <Field
+          label="Your password"
+          type="password"
+          autoComplete="current-password"
+          required
+          value={password}
+          onChange={(event) => setPassword(event.target.value)}
+        />
+      )}
       {remove.error && <Notice problem={remove.error.message} remedy={remedyOf(remove.error)} />}
       <span className="flex gap-2">
         <Button onClick={onLeave}>Cancel</Button>

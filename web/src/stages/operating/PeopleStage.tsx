@@ -98,6 +98,7 @@ function Limits({ person }: { person: Person }) {
   const { change } = useOperating();
   const [open, setOpen] = useState(false);
   const [active, setActive] = useState(person.active);
+  const [factor, setFactor] = useState(true);
   const [typed, setTyped] = useState(() =>
     Object.fromEntries(QUOTA_NAMES.map((name) => [name, person[name] === null ? "" : String(person[name])])),
   );
@@ -108,6 +109,7 @@ function Limits({ person }: { person: Person }) {
       {
         id: person.id,
         active,
+        second_factor: factor,
         quota_mb: read("quota_mb"),
         quota_tables: read("quota_tables"),
         quota_jobs: read("quota_jobs"),
@@ -136,6 +138,7 @@ function Limits({ person }: { person: Person }) {
           />
         ))}
         <Tick checked={active} onChange={setActive} label="May sign in" />
+        {person.second_factor && <Tick checked={factor} onChange={setFactor} label="Second factor" />}
         {change.error && <Notice problem={change.error.message} remedy={remedyOf(change.error)} />}
         <Button type="submit" look="primary" className="self-start" disabled={change.isPending}>
           Save
@@ -145,21 +148,17 @@ function Limits({ person }: { person: Person }) {
   );
 }
 
+const MAY_JOIN = {
+  open: "Anybody who reaches this server may make an account.",
+  invited: "An account here takes an invitation.",
+  institution: "An account here takes an invitation, or the institution.",
+};
+
 function Invitations({ overview }: { overview: Overview }) {
   const { invite, revoke } = useOperating();
   const [name, setName] = useState("");
   return (
-    <Card
-      title="Invitations"
-      help="people"
-      footer={
-        <span>
-          {overview.invited
-            ? "An account here takes an invitation."
-            : "Anybody who reaches this server may make an account."}
-        </span>
-      }
-    >
+    <Card title="Invitations" help="people" footer={<span>{MAY_JOIN[overview.sign_up]}</span>}>
       <div className="flex flex-col gap-3 p-3.5">
         <ul aria-label="Invitations">
           {overview.invitations.map((one) => (

@@ -4,6 +4,7 @@ from procrastinate.contrib.django import app
 
 from server.accounts import events, sessions
 from server.accounts.rates import forget_old_attempts
+from server.joining.services import forget_visitors
 from server.readings.cancellation import forget_old_views
 from server.studies.services import forget_old_uploads
 
@@ -17,3 +18,4 @@ def sweep(timestamp: int) -> None:
     forget_old_attempts()
     events.forget_old()
     sessions.forget_ended()
+    forget_visitors()

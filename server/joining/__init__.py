@@ -1,0 +1,1 @@
+"""Coming in: accounts made by a form, by an invitation or through an institution, and what is there at a first look."""
