@@ -37,20 +37,21 @@ def chromium() -> Browser:
     return browser
 
 
-class BrowserCase(LiveServerTestCase):
+class InBrowser:
     """Each test has a fresh profile; whatever the browser complains of fails it."""
 
     width, height = 1280, 800
     # What a test provokes on purpose, such as a refused upload, the browser reports too.
     tolerated = re.compile(r"status of 4\d\d")
 
-    def setUp(self) -> None:
+    def begin(self, address: str, **more: Any) -> None:
         self.complaints: list[str] = []
         self.context = chromium().new_context(
-            base_url=self.live_server_url,
+            base_url=address,
             viewport={"width": self.width, "height": self.height},
             accept_downloads=True,
             reduced_motion="reduce",
+            **more,
         )
         self.addCleanup(self._close)
         self.page = self.new_page()
@@ -62,6 +63,26 @@ class BrowserCase(LiveServerTestCase):
         for page in self.context.pages:  # a question that a test held up ends with it
             page.unroute_all(behavior="ignoreErrors")
         self.context.close()
+
+    def new_page(self) -> Page:
+        page = self.context.new_page()
+        page.on("pageerror", lambda error: self.complaints.append(str(error)))
+        page.on("console", self._listen)
+        return page
+
+    def _listen(self, message: Any) -> None:
+        if message.type == "error" and not self.tolerated.search(message.text):
+            self.complaints.append(message.text)
+
+    def button(self, name: str) -> Locator:
+        return self.page.get_by_role("button", name=name, exact=True)
+
+
+class BrowserCase(InBrowser, LiveServerTestCase):
+    """The interface on a server within this process."""
+
+    def setUp(self) -> None:
+        self.begin(self.live_server_url)
 
     def _fixture_teardown(self) -> None:
         """Empty the tables. The server may still be at work for a page that is gone, and hold a lock, or even wait for
@@ -79,16 +100,6 @@ class BrowserCase(LiveServerTestCase):
             finally:
                 with connection.cursor() as cursor:
                     cursor.execute("RESET lock_timeout")
-
-    def new_page(self) -> Page:
-        page = self.context.new_page()
-        page.on("pageerror", lambda error: self.complaints.append(str(error)))
-        page.on("console", self._listen)
-        return page
-
-    def _listen(self, message: Any) -> None:
-        if message.type == "error" and not self.tolerated.search(message.text):
-            self.complaints.append(message.text)
 
     def person(self, name: str = "ada", *, with_demo: bool = False) -> User:
         user = User.objects.create_user(name, password=PASSWORD)
@@ -153,9 +164,6 @@ class BrowserCase(LiveServerTestCase):
     @property
     def strip(self) -> Locator:
         return self.page.get_by_role("region", name="Selected rows")
-
-    def button(self, name: str) -> Locator:
-        return self.page.get_by_role("button", name=name, exact=True)
 
     def type_choice(self, key: str, name: str, text: str) -> None:
         """Open a choice by its key, type once it listens, and take the first that is found."""

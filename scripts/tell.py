@@ -10,7 +10,12 @@ SAID = {
     "PROCESS_STATE_BACKOFF": "{} does not start (try {}); the next try follows after a pause; " + LOGS,
     "PROCESS_STATE_FATAL": "{} does not start and is given up; " + LOGS,
 }
-NAMES = {"web": "The web part", "jobs": "The part that does long work", "database": "The database"}
+NAMES = {
+    "web": "The web part",
+    "jobs": "The part that does long work",
+    "database": "The database",
+    "nginx": "What takes in requests",
+}
 
 
 def main() -> None:

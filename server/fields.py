@@ -30,3 +30,7 @@ def texts_of(value: Any) -> Iterator[str]:
     parts = value.values() if isinstance(value, Mapping) else value if isinstance(value, list | tuple) else ()
     for part in parts:
         yield from texts_of(part)
+
+
+# Where a stage shows what is kept, "" for nowhere.
+OWN_ADDRESS = r"^(/tables/[0-9a-fA-F-]{36}/[a-z-]+(\?[^\s\\]*)?)?$"

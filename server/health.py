@@ -5,11 +5,13 @@ import logging
 import time
 from collections.abc import Callable
 
+from django.conf import settings
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_safe
+from django_prometheus.exports import ExportToDjangoView
 
 logger = logging.getLogger("heron.requests")
 
@@ -33,6 +35,16 @@ def ready(request: HttpRequest) -> HttpResponse:
     return JsonResponse({"status": "migrations to run" if behind else "ok"}, status=503 if behind else 200)
 
 
+@require_safe
+@never_cache
+def metrics(request: HttpRequest) -> HttpResponse:
+    """What all web workers of this machine did since they began, for Prometheus; for the addresses that may ask."""
+    if request.META.get("REMOTE_ADDR") not in settings.METRICS_FROM:
+        return HttpResponse("There is nothing here.\n", content_type="text/plain", status=404)
+    told: HttpResponse = ExportToDjangoView(request)
+    return told
+
+
 class RequestLog:
     """One line of JSON a request: what was asked for and how it went, and nothing of what it held."""
 
@@ -48,7 +60,8 @@ class RequestLog:
         logger.info(json.dumps({
             "at": time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime()), "method": request.method,
             # The pattern, not the address: no name, no key and no question stands in the log.
-            "route": match.route if match else "", "status": response.status_code,
+            "route": match.route if match else "static" if request.path.startswith("/static/") else "",
+            "status": response.status_code,
             "ms": round(1000 * (time.monotonic() - began)),
         }))  # fmt: skip
         return response

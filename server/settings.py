@@ -87,6 +87,7 @@ INSTALLED_APPS = [
     "server.demo",
     "server.operating",
 ]
+METRICS_FROM = list(filter(None, os.environ.get("HERON_METRICS_FROM", "").split(",")))  # addresses that may read them
 MIDDLEWARE = [
     "server.health.RequestLog",
     "server.headers.Headers",
@@ -105,10 +106,21 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
+if METRICS_FROM:
+    INSTALLED_APPS.append("django_prometheus")
+    MIDDLEWARE.insert(0, "django_prometheus.middleware.PrometheusBeforeMiddleware")
+    MIDDLEWARE.append("django_prometheus.middleware.PrometheusAfterMiddleware")
+PROMETHEUS_EXPORT_MIGRATIONS = False
 ROOT_URLCONF = "server.urls"
 WSGI_APPLICATION = "server.wsgi.application"
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [ROOT / "web" / "dist"]}]
 
+# How the connection to the database is kept from others, as PostgreSQL calls it, and by whose certificate.
+DATABASE_TLS: dict[str, str] = {
+    "sslmode": _one_of("HERON_DB_TLS", "prefer", "require", "verify-ca", "verify-full", "disable")
+}
+if os.environ.get("HERON_DB_CA"):
+    DATABASE_TLS["sslrootcert"] = os.environ["HERON_DB_CA"]
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
@@ -120,7 +132,7 @@ DATABASES = {
         "CONN_MAX_AGE": 600,
         "CONN_HEALTH_CHECKS": True,
         # Parameters bound by the server travel in binary: chunks and files are not turned into text on the way.
-        "OPTIONS": {"server_side_binding": True},
+        "OPTIONS": {"server_side_binding": True, **DATABASE_TLS},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -233,6 +245,7 @@ LOGGING = {
         "heron.requests": {"level": "INFO" if LOG_REQUESTS else "WARNING", "handlers": ["bare"], "propagate": False},
         "django.request": {"level": "ERROR"},
         "axes": {"level": "ERROR"},
+        "waitress.queue": {"level": "ERROR"},  # that requests wait is told by how long they take
         "django.security.csrf": {"level": "ERROR"},
     },
 }

@@ -69,15 +69,19 @@ def ask_anew(request: HttpRequest, who: str) -> None:
     for user in found.exclude(email=""):
         if not user.has_usable_password():
             continue  # an institution's
-        key = f"{urlsafe_base64_encode(str(user.pk).encode())}/{default_token_generator.make_token(user)}"
         send_mail(
             "A new password for Velvet Heron",
             f"Somebody, perhaps you, asked for a new password for {user.get_username()}.\n\n"
-            f"Set it here within the hour:\n{request.build_absolute_uri(f'/reset/{key}')}\n\n"
+            f"Set it here within the hour:\n{request.build_absolute_uri(f'/reset/{key_of(user)}')}\n\n"
             "If it was not you, nothing needs to be done: your password stays as it is.\n",
             settings.DEFAULT_FROM_EMAIL, [user.email],
         )  # fmt: skip
         events.record("reset-asked", request, user)
+
+
+def key_of(user: User) -> str:
+    """By which a password is set anew within the hour, once."""
+    return f"{urlsafe_base64_encode(str(user.pk).encode())}/{default_token_generator.make_token(user)}"
 
 
 def set_anew(request: HttpRequest, person: str, token: str, new: str) -> User:

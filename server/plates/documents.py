@@ -8,7 +8,7 @@ from heron.tables import TableSource
 from ninja.schema import DjangoGetter
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
-from server.fields import NumberForm, PlainText, storable, texts_of
+from server.fields import OWN_ADDRESS, NumberForm, PlainText, storable, texts_of
 from server.ledger.schemas import AsIf
 from server.plates.earlier import as_now
 
@@ -20,7 +20,6 @@ Name = Annotated[PlainText, Field(max_length=200)]
 Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Points = Annotated[float, Field(gt=0, le=200)]
 # A stage of this application, with what was chosen there; nothing that leads elsewhere.
-_OWN = r"^(/tables/[0-9a-fA-F-]{36}/[a-z-]+(\?[^\s\\]*)?)?$"
 
 
 class _Part(BaseModel):
@@ -111,7 +110,7 @@ class Furniture(_Part):
 
 class PlatePanel(_Part):
     source: PanelSource
-    address: Annotated[PlainText, Field(max_length=8_000, pattern=_OWN)] = ""
+    address: Annotated[PlainText, Field(max_length=8_000, pattern=OWN_ADDRESS)] = ""
     title: Words = ""
     across: AxisSettings = AxisSettings()
     up: AxisSettings = AxisSettings()
@@ -212,7 +211,7 @@ class TablePlateDocument(_Part):
     format: Literal["velvet-heron-table"] = "velvet-heron-table"
     version: Literal[1] = 1
     source: NumbersSource
-    address: Annotated[PlainText, Field(max_length=8_000, pattern=_OWN)] = ""
+    address: Annotated[PlainText, Field(max_length=8_000, pattern=OWN_ADDRESS)] = ""
     title: Words = ""
     labels: dict[_Key, Words] = Field(default={}, max_length=MOST_LINES)
     hidden: list[_Key] = Field(default=[], max_length=MOST_LINES)

@@ -10,6 +10,7 @@ from typing import Any
 
 from heron.figure.scene import Scene
 
+from server.fields import OWN_ADDRESS
 from server.readings.answers import completed, reread
 
 Read = Callable[[dict[str, Any]], dict[str, Any]]
@@ -33,7 +34,11 @@ _TAKEN = {
 
 def as_now(document: Any) -> Any:
     """A specification as it is kept now; one of this version, or what is none, as it is."""
-    for version, read in ((1, _of_source(_source)), (2, _of_source(_with_pairs)), (3, _in_plain_words)):
+    for version, read in (
+        (1, lambda panel: _with_own_address({**panel, "source": _source(panel["source"])})),
+        (2, _of_source(_with_pairs)),
+        (3, _in_plain_words),
+    ):
         if isinstance(document, dict) and document.get("version") == version:
             document = _raised(document, version + 1, read)
     return document
@@ -52,6 +57,12 @@ def _raised(document: dict[str, Any], version: int, read: Read) -> dict[str, Any
         for panel in document["panels"]
     ]
     return {**document, "version": version, "panels": panels}
+
+
+def _with_own_address(panel: dict[str, Any]) -> dict[str, Any]:
+    """Version 1 took any words for the address of the stage that shows the same."""
+    known = re.fullmatch(OWN_ADDRESS, str(panel.get("address", "")))
+    return panel if known else {**panel, "address": ""}
 
 
 def _of_source(read: Read) -> Read:

@@ -1,12 +1,15 @@
-"""An institution that people sign in through, for tests: OpenID Connect's code flow with PKCE, on loopback.
+"""What people have besides a password, for tests: an app's codes, and an institution (OpenID Connect's code flow with
+PKCE, on loopback).
 
 Its page of sign-in is one button for each person that it knows; whoever presses one is that person.
 """
 
 import base64
 import hashlib
+import hmac
 import json
 import secrets
+import struct
 import threading
 import time
 from contextlib import contextmanager
@@ -22,6 +25,14 @@ PEOPLE = {
     "s-1": {"preferred_username": "noor", "email": "noor@ellery.example", "email_verified": True},
     "s-2": {"preferred_username": "tomas", "email": "tomas@ellery.example", "email_verified": True},
 }
+
+
+def code_of(secret, at=None):
+    """RFC 6238 as it stands there: HMAC-SHA-1 of the half minutes since 1970, cut to six digits."""
+    count = struct.pack(">Q", int(time.time() if at is None else at) // 30)
+    made = hmac.new(base64.b32decode(secret), count, hashlib.sha1).digest()
+    start = made[-1] & 15
+    return f"{(struct.unpack('>I', made[start : start + 4])[0] & 0x7FFFFFFF) % 10**6:06d}"
 
 
 class Institution(ThreadingHTTPServer):

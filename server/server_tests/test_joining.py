@@ -1,14 +1,12 @@
 """Who comes in and how: a second factor, an institution, and visitors who look around in a copy of their own."""
 
 import base64
-import hashlib
-import hmac
-import struct
 import time
 from datetime import timedelta
 from unittest.mock import patch
 
 from allauth.mfa.models import Authenticator
+from allauth.mfa.totp.internal.auth import validate_totp_code
 from allauth.socialaccount.models import SocialAccount
 from django.test import Client, TestCase, override_settings
 from django.utils import timezone
@@ -17,17 +15,9 @@ from server.accounts.models import Attempt, Event, Invitation, User
 from server.accounts.services import digest_of
 from server.joining.services import forget_visitors
 from server.server_tests.cases import person
-from server.server_tests.provider import CLIENT, SECRET, institution
+from server.server_tests.provider import CLIENT, SECRET, code_of, institution
 from server.server_tests.test_account_page import OLD, AccountCase
 from server.studies.models import SourceFile, Study
-
-
-def code_of(secret, at=None):
-    """RFC 6238 as it stands there: HMAC-SHA-1 of the half minutes since 1970, cut to six digits."""
-    count = struct.pack(">Q", int(time.time() if at is None else at) // 30)
-    made = hmac.new(base64.b32decode(secret), count, hashlib.sha1).digest()
-    start = made[-1] & 15
-    return f"{(struct.unpack('>I', made[start : start + 4])[0] & 0x7FFFFFFF) % 10**6:06d}"
 
 
 class SecondFactor(AccountCase):
@@ -44,8 +34,6 @@ class SecondFactor(AccountCase):
         # RFC 6238, appendix B, SHA-1: the last six of the eight digits there.
         secret = base64.b32encode(b"12345678901234567890").decode()
         expected = {59: "287082", 1111111109: "081804", 1234567890: "005924", 20000000000: "353130"}
-        from allauth.mfa.totp.internal.auth import validate_totp_code
-
         for at, code in expected.items():
             self.assertEqual(code_of(secret, at), code)
             with patch("time.time", return_value=at):

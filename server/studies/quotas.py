@@ -2,6 +2,7 @@
 
 from django.conf import settings
 from django.db.models import Q, Sum
+from heron.formatting import counted
 
 from server.accounts.models import User
 from server.problems import Refusal
@@ -28,7 +29,7 @@ def require_bytes(study: Study) -> None:
 def require_table(study: Study) -> None:
     most = _own(study.owner.quota_tables, settings.QUOTA_TABLES)
     if most is not None and Table.objects.filter(study__owner=study.owner).count() >= most:
-        raise Refusal(422, "quota", f"{_whose(study)} may keep {most} tables, and has them.", remedy=_ASK)
+        raise Refusal(422, "quota", f"{_whose(study)} may keep {counted(most, 'table')}, no more.", remedy=_ASK)
 
 
 def require_job(user: User) -> None:
@@ -36,7 +37,7 @@ def require_job(user: User) -> None:
     at_work = Job.objects.filter(author=user, state__in=(Job.State.WAITING, Job.State.RUNNING))
     if most is not None and at_work.count() >= most:
         raise Refusal(
-            429, "quota", f"You may have {most} jobs at once, and have them.", remedy="Wait for one, or stop one.",
+            429, "quota", f"You may have {counted(most, 'job')} at once, no more.", remedy="Wait for one, or stop one.",
             retry_after=30,
         )  # fmt: skip
 

@@ -165,7 +165,14 @@ function StoreForm({ found, choices, name, setName, onLeave, reading, slow }: St
         store.mutate({ name, choices });
       }}
     >
-      {(said || store.error) && <span className="text-caution">{said || store.error?.message}</span>}
+      {said && <Notice className="py-1!" problem={said} />}
+      {store.error && !said && (
+        <Notice
+          className="py-1!"
+          problem={store.error.message}
+          remedy={"remedy" in store.error ? String(store.error.remedy) : ""}
+        />
+      )}
       {found.again === null && (
         <input
           aria-label="Name of the table"
