@@ -50,17 +50,21 @@ install_debian() {
 # What sets type on pages of paper.
 PAGE_LIBRARIES=(libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0)
 
+# ensure_python [LIST...]: what the lists of requirements name; base and dev unless it is said
 ensure_python() {
+  local list lists=("$@")
+  [ ${#lists[@]} -gt 0 ] || lists=(base dev)
+  lists=("${lists[@]/#/requirements/}") && lists=("${lists[@]/%/.txt}")
   install_debian "${PAGE_LIBRARIES[@]}"
   command -v python3 >/dev/null || install_debian python3
   python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || die "Python 3.11 or newer is needed."
   local wanted
-  wanted="$(fingerprint requirements/base.txt requirements/dev.txt)$ROOT"
+  wanted="$(fingerprint "${lists[@]}")$ROOT"
   done_already python "$wanted" && [ -x "$PYTHON" ] && return 0
   say "Setting up Python …"
   python3 -c 'import ensurepip, venv' 2>/dev/null || install_debian python3-venv
   [ -x "$PYTHON" ] && "$PYTHON" -c '' 2>/dev/null || { rm -rf .venv; python3 -m venv .venv; }
-  "$PYTHON" -m pip install -q --disable-pip-version-check -r requirements/base.txt -r requirements/dev.txt \
+  "$PYTHON" -m pip install -q --disable-pip-version-check $(printf -- '-r %s ' "${lists[@]}") \
     >"$VAR/pip.log" 2>&1 || die "Python packages could not be installed; is there a network? See var/pip.log."
   # The core and the server are found from anywhere, without a build.
   "$PYTHON" -c "import sysconfig, pathlib

@@ -91,20 +91,23 @@ class Server(TcpWSGIServer):
                 channel.will_close = True
 
 
-def server(port: int, *, inherited: socket.socket | None = None, **changed: Any) -> Server:
-    """The server on loopback, listening; `run` serves until it is told to end. inherited: a listening socket that
-    several workers share, each of which takes what comes while it is free."""
+def server(port: int, *, host: str = "127.0.0.1", inherited: socket.socket | None = None, **changed: Any) -> Server:
+    """The server, listening, on loopback unless it is said; `run` serves until it is told to end. inherited: a
+    listening socket that several workers share, each of which takes what comes while it is free."""
     body = {"max_request_body_size": settings.UPLOAD_LIMIT + FORM_OVERHEAD}
     shared = {} if inherited is None else {"_sock": inherited, "bind_socket": False}
-    return Server(application, listen=f"127.0.0.1:{port}", **{**_SETTINGS, **_PROXY, **body, **shared, **changed})
+    return Server(application, listen=f"{host}:{port}", **{**_SETTINGS, **_PROXY, **body, **shared, **changed})
 
 
 def main() -> None:
-    asked = argparse.ArgumentParser(description="Serve the application on loopback.")
+    asked = argparse.ArgumentParser(description="Serve the application, on loopback unless said otherwise.")
     way = asked.add_mutually_exclusive_group(required=True)
     way.add_argument("--port", type=int)
     way.add_argument(
         "--inherited", action="store_true", help="serve the listening socket that stands as standard input"
+    )
+    asked.add_argument(
+        "--host", default="127.0.0.1", help="the address to listen at; a proxy with TLS stands before it"
     )
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     said = asked.parse_args()
@@ -113,7 +116,7 @@ def main() -> None:
         listening = socket.socket(fileno=sys.stdin.fileno())
         server(listening.getsockname()[1], inherited=listening).run()
     else:
-        server(said.port).run()
+        server(said.port, host=said.host).run()
 
 
 if __name__ == "__main__":

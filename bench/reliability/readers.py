@@ -21,6 +21,7 @@ from urllib.parse import urlencode
 from uuid import uuid4
 
 import numpy as np
+import psutil
 
 ROOT = Path(__file__).resolve().parents[2]
 
@@ -104,13 +105,18 @@ def read(port: int, cookie: str, table: str, readers: int, pause: float, seconds
 def main() -> None:
     said = argparse.ArgumentParser(description="Readers of one table at once, by one web worker and by two.")
     said.add_argument("--seconds", type=float, default=20)
-    seconds = said.parse_args().seconds
+    said.add_argument("--until", type=int, help="ask by two workers alone, 50 readers every 5 s, then 100, to so many")
+    asked = said.parse_args()
+    seconds = asked.seconds
     os.environ |= {"HERON_DB_NAME": "heron_bench", "HERON_SECURE": "0"}
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
     from bench.database import prepared
 
     with prepared():
         cookie, table = a_reader_with_a_table()
+        if asked.until:
+            more_and_more(cookie, table, asked.until, seconds)
+            return
         for count in (1, 2):
             with workers(count) as port:
                 read(port, cookie, table, 8 * count, 0, 12)  # each thread has its first questions behind it
@@ -124,6 +130,24 @@ def main() -> None:
                         f"{rate:.1f} readings/s, median {middle:.2f} s, 95 % {late:.2f} s",
                         flush=True,
                     )
+
+
+def more_and_more(cookie: str, table: str, most: int, seconds: float) -> None:
+    """How many may work at once before one waits, and what the two workers hold of memory by then."""
+    with workers(2) as port:
+        read(port, cookie, table, 16, 0, 12)
+        for readers in range(50, most + 1, 50):
+            rate, middle, late = read(port, cookie, table, readers, 5, seconds)
+            held = [
+                process.memory_info().rss / 2**20
+                for process in psutil.Process().children()
+                if "server.serving" in process.cmdline()
+            ]
+            print(
+                f"{readers} asking every 5 s: {rate:.1f} readings/s, median {middle:.2f} s, 95 % {late:.2f} s; "
+                f"workers hold {' and '.join(f'{each:.0f}' for each in held)} MB",
+                flush=True,
+            )
 
 
 def a_reader_with_a_table() -> tuple[str, str]:
