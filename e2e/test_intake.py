@@ -158,7 +158,7 @@ class Accounts(BrowserCase):
         self.button("Create an account").click()
         self.fill("ada", "short")
         self.button("Create account").click()
-        expect(self.page.get_by_role("alert")).to_contain_text("at least 10 characters")
+        expect(self.page.get_by_role("alert")).to_contain_text("at least 12 characters")
         self.fill("ada", PASSWORD)
         self.button("Create account").click()
         expect(self.sentence).to_contain_text("Spread of")

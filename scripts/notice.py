@@ -1,5 +1,7 @@
-"""NOTICE.md: everything that the application runs on or ships, and under which licence; one that does not go with ours
-is refused. Run by ./check lint, and by hand to write it anew: python scripts/notice.py"""
+"""NOTICE.md and bom.json: everything that the application runs on or ships, and under which licence, for people and as
+a bill of materials (CycloneDX); a licence that does not go with ours is refused. Run by ./check lint, and by hand to
+write them anew: python scripts/notice.py. Run by the build with --texts FILE, it writes the licences themselves of all
+that the built interface holds."""
 
 import json
 import re
@@ -8,7 +10,8 @@ from importlib.metadata import distribution
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
-NOTICE = ROOT / "NOTICE.md"
+LICENCE_FILE = re.compile(r"(licen[cs]e|notice|copying|ofl)\b", re.IGNORECASE)
+NOTICE, BILL = ROOT / "NOTICE.md", ROOT / "bom.json"
 # Licences under which a part may be used by, or shipped with, a program under the MIT licence. Parts under the LGPL are
 # used as they are, from their own packages, and can be replaced; files under the MPL are not changed.
 ALLOWED = re.compile(
@@ -65,7 +68,21 @@ def written(title: str, parts: list[tuple[str, str, str]]) -> str:
     return f"## {title}\n\n| package | version | licence |\n| --- | --- | --- |\n{lines}"
 
 
+def texts() -> str:
+    """The licences of what the built interface holds, fonts included, as each package brings them."""
+    found = []
+    for name, version, licence in web_packages():
+        folder = ROOT / "web" / "node_modules" / name
+        files = [file for file in sorted(folder.glob("*")) if LICENCE_FILE.match(file.name)]
+        said = "\n".join(file.read_text(errors="replace").strip() for file in files)
+        found.append(f"{name} {version} ({licence})\n\n{said or 'Its package brings no text.'}\n")
+    return f"\n{'-' * 100}\n\n".join(found)
+
+
 def main() -> int:
+    if sys.argv[1:2] == ["--texts"]:
+        Path(sys.argv[2]).write_text(texts())
+        return 0
     parts = {"On the server": python_packages(), "In the interface, type included": web_packages()}
     wrong = [(name, licence) for group in parts.values() for name, _, licence in group if not fits(licence)]
     for name, licence in wrong:
@@ -75,13 +92,42 @@ def main() -> int:
         "part under its own licence; their texts come with the packages. Written by `scripts/notice.py`.\n\n"
         + "\n".join(written(title, group) for title, group in parts.items())
     )
+    current = {NOTICE: text, BILL: bill(*parts.values())}
     if sys.argv[1:] == ["--check"]:
-        current = NOTICE.exists() and NOTICE.read_text() == text
-        if not current:
-            print("NOTICE.md is not what is used now: python scripts/notice.py writes it anew.")
-        return 1 if wrong or not current else 0
-    NOTICE.write_text(text)
+        old = [file.name for file, now in current.items() if not file.exists() or file.read_text() != now]
+        for name in old:
+            print(f"{name} is not what is used now: python scripts/notice.py writes it anew.")
+        return 1 if wrong or old else 0
+    for file, now in current.items():
+        file.write_text(now)
     return 1 if wrong else 0
+
+
+def bill(python: list[tuple[str, str, str]], web: list[tuple[str, str, str]]) -> str:
+    """The bill of materials; without a time or a number of its own, so that it changes with what it lists alone."""
+    import heron
+    from cyclonedx.contrib.license.factories import LicenseFactory
+    from cyclonedx.model.bom import Bom
+    from cyclonedx.model.component import Component, ComponentType
+    from cyclonedx.output.json import JsonV1Dot6
+    from packageurl import PackageURL
+
+    ours = Component(name="velvet-heron", version=heron.__version__, type=ComponentType.APPLICATION, bom_ref="ours")
+    listed = [
+        Component(
+            name=name, version=version, type=ComponentType.LIBRARY, bom_ref=f"{kind}:{name}",
+            purl=PackageURL(kind, *(name.rsplit("/", 1) if "/" in name else (None, name)), version),
+            licenses=[LicenseFactory().make_from_string(licence)],
+        )
+        for kind, group in (("pypi", python), ("npm", web))
+        for name, version, licence in group
+    ]  # fmt: skip
+    made = Bom(components=listed)
+    made.metadata.component = ours
+    made.register_dependency(ours, listed)
+    said = json.loads(JsonV1Dot6(made).output_as_string())
+    del said["serialNumber"], said["metadata"]["timestamp"]
+    return json.dumps(said, indent=1) + "\n"
 
 
 def fits(licence: str) -> bool:

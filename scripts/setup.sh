@@ -122,12 +122,13 @@ make_type() {
 
 build_web() {
   local wanted
-  wanted=$(fingerprint web/src docs/help web/public web/index.html web/vite.config.ts web/package-lock.json scripts/fonts.py)
+  wanted=$(fingerprint web/src docs/help web/public web/index.html web/vite.config.ts web/package-lock.json scripts/fonts.py scripts/notice.py)
   done_already web "$wanted" && [ -f web/dist/index.html ] && [ -d "$VAR/static" ] && return 0
   ensure_web_packages
   make_type
   say "Building the interface …"
   (cd web && npx --no-install vite build --logLevel warn) >"$VAR/build.log" 2>&1 || { cat "$VAR/build.log" >&2; die "The interface could not be built."; }
+  "$PYTHON" scripts/notice.py --texts web/dist/licences.txt
   rm -rf "$VAR/static"
   HERON_SECRET_KEY=unused "$PYTHON" -m server.manage collectstatic --noinput >"$VAR/static.log" 2>&1 ||
     die "Static files could not be gathered. See var/static.log."

@@ -22,8 +22,10 @@ class Headers:
         response = self.get_response(request)
         response["Permissions-Policy"] = _POLICY
         response["Cross-Origin-Resource-Policy"] = "same-origin"
-        if request.path.startswith("/api/") and "Cache-Control" not in response:
-            response["Cache-Control"] = "no-store"
+        if request.path.startswith("/api/"):
+            # An answer that is opened as a page is a file, never a page.
+            response.setdefault("Content-Disposition", 'attachment; filename="answer"')
+            response.setdefault("Cache-Control", "no-store")
         return response
 
 

@@ -141,7 +141,7 @@ AUTH_USER_MODEL = "accounts.User"
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
     {"NAME": "server.accounts.passwords.DifferentCharactersValidator"},
@@ -172,6 +172,7 @@ SOCIALACCOUNT_PROVIDERS = {
 MFA_ADAPTER = "server.accounts.second.Adapter"
 MFA_SUPPORTED_TYPES = ["totp", "recovery_codes"]
 MFA_TOTP_TOLERANCE = 1
+OPERATORS_TWICE = _flag("HERON_OPERATORS_TWICE", SECURE)  # who runs the server takes a second factor, or no password
 # Which codes were used is known to every web worker.
 CACHES = {"default": {"BACKEND": "django.core.cache.backends.db.DatabaseCache", "LOCATION": "short_lived"}}
 

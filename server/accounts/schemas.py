@@ -6,7 +6,7 @@ from pydantic import model_validator
 
 from server.fields import PlainText
 
-Password = Annotated[PlainText, Field(min_length=1, max_length=256)]
+Password = Annotated[PlainText, Field(min_length=1, max_length=128)]
 
 
 class Credentials(Schema):

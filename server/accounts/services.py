@@ -72,9 +72,9 @@ def keep_address(request: HttpRequest, user: User, address: str) -> None:
     """The mail address to which a link for a new password is sent; "" for none."""
     require_account(user)
     sessions.require_confirmed(request)
-    user.email = address
+    before, user.email = user.email, address
     user.save(update_fields=["email"])
-    events.record("address-changed", request, user)
+    events.record("address-changed", request, user, to=before)
 
 
 def demo_account() -> User:

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 
+from django.conf import settings
 from django.db import transaction
 from django.http import HttpRequest
 
@@ -12,9 +13,14 @@ from server.problems import Refusal
 
 
 def require_operator(request: SignedIn) -> None:
-    """Refuse whoever does not run this server, as if nothing were here."""
+    """Refuse whoever does not run this server, as if nothing were here; and whoever does by a password alone."""
     if not request.user.is_staff:
         raise Refusal(404, "not-found", "There is nothing here.")
+    if settings.OPERATORS_TWICE and request.user.has_usable_password() and not second.is_on(request.user):
+        raise Refusal(
+            403, "second-factor-needed", "Who runs a server signs in with a second factor.",
+            remedy="Set it up on the page of your account, under your name.",
+        )  # fmt: skip
 
 
 QUOTAS = {"quota_mb", "quota_tables", "quota_jobs"}

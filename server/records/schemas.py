@@ -208,5 +208,5 @@ class RemoveIn(Schema):
     """password: of an account that has one; handed: to whom each study goes, by its id; one that is not named is
     removed."""
 
-    password: Annotated[PlainText, Field(max_length=256)] = ""
+    password: Annotated[PlainText, Field(max_length=128)] = ""
     handed: dict[UUID, Annotated[PlainText, Field(max_length=150)]] = Field(default={}, max_length=2_000)

@@ -76,10 +76,13 @@ class Passwords(AccountCase):
         self.assert_problem(send({**said, "password": "short"}), 422, "password")
         self.assertEqual(send(said).status_code, 204)
         self.assert_problem(send(said), 403, "no-link")
+        self.assertIn("password set anew by mail", Letter.objects.first().text)  # whoever did it, its person is told
         self.assertEqual(self.client.get("/api/studies").status_code, 401)
         self.browser(NEW)
+        self.assertEqual(self.put("address", {"address": "eve@example.org"}, self.browser(NEW)).status_code, 204)
+        self.assertEqual((Letter.objects.first().to, Letter.objects.count()), ("ada@example.org", 3))
         for _ in range(6):
-            answer = ask("ada@example.org")
+            answer = ask("eve@example.org")
         self.assert_problem(answer, 429, "too-often")
 
     def test_some_things_take_the_password_again(self):

@@ -1,5 +1,6 @@
 """The commands, the files they stand on, copies of the database, and the examples of docs/api.md as they stand."""
 
+import ast
 import json
 import os
 import re
@@ -7,10 +8,13 @@ import socket
 import subprocess
 import sys
 import tempfile
+from importlib.metadata import distribution, packages_distributions
 from pathlib import Path
 
 from django.db import connection
 from django.test import LiveServerTestCase, SimpleTestCase, TransactionTestCase
+from packaging.requirements import Requirement
+from packaging.utils import canonicalize_name
 
 from server.accounts import services
 from server.accounts.models import User
@@ -71,6 +75,30 @@ class FilesThatMakeAnInstall(SimpleTestCase):
         for file in (ROOT / "requirements").glob("*.txt"):
             lines = [line for line in file.read_text().splitlines() if line and not line.lstrip().startswith("#")]
             self.assertTrue(all(re.match(r"^[\w.\[\]-]+==[\w.]+( ;.*)?$", line) for line in lines), file.name)
+
+    def test_a_server_needs_no_more_than_its_own_list(self):
+        """Nothing of requirements/dev.txt: neither what its code imports, nor what that needs in turn."""
+        listed = {line.split("==")[0] for line in (ROOT / "requirements/base.txt").read_text().split()}
+        own = {"server", "heron", "demo", *sys.stdlib_module_names}
+        of_module = packages_distributions()
+        for file in [*ROOT.glob("server/**/*.py"), *ROOT.glob("core/heron/**/*.py")]:
+            if "server_tests" in file.parts or file.name == "development.py":
+                continue
+            for node in ast.walk(ast.parse(file.read_text())):
+                named = [node.module or ""] if isinstance(node, ast.ImportFrom) and not node.level else []
+                named += [each.name for each in node.names] if isinstance(node, ast.Import) else []
+                for module in {name.split(".")[0] for name in named} - own - {""}:
+                    brought = {canonicalize_name(name) for name in of_module.get(module, [module])}
+                    self.assertTrue(brought & listed, f"{file} imports {module}")
+        for name in listed:
+            for needed in map(Requirement, distribution(name).requires or []):
+                if needed.marker is None or needed.marker.evaluate({"extra": ""}):
+                    self.assertIn(canonicalize_name(needed.name), {canonicalize_name(each) for each in listed}, name)
+
+    def test_the_licences_of_what_is_shipped_are_shipped(self):
+        shipped = (ROOT / "web/dist/licences.txt").read_text()
+        for part in ("react", "dejavu-fonts-ttf", "@fontsource"):
+            self.assertRegex(shipped, rf"(?m)^{part}\S* [\d.]+ \(")
 
     def test_nothing_comes_from_elsewhere_at_run_time(self):
         built = [*(ROOT / "web/dist").rglob("*.css"), ROOT / "web/dist/index.html"]

@@ -7,6 +7,7 @@ from django.test import Client, override_settings
 
 from server.accounts.models import Event, Invitation, User
 from server.server_tests.cases import StudyCase, as_file, person, signed_in
+from server.server_tests.provider import code_of
 from server.studies.models import Job
 
 
@@ -69,6 +70,13 @@ class Operating(StudyCase):
         with self.settings(QUOTA_TABLES=2):
             brought = upload().json()["upload_id"]
             self.assert_problem(self.act(f"uploads/{brought}/store", {"name": "y", "choices": {}}), 422, "quota")
+
+    @override_settings(OPERATORS_TWICE=True)
+    def test_who_runs_it_takes_a_second_factor_where_that_is_said(self):
+        self.assert_problem(self.client.get("/api/operating"), 403, "second-factor-needed")
+        secret = self.act("session/second-factor", {}).json()["secret"]
+        self.client.put("/api/session/second-factor", {"code": code_of(secret)}, content_type="application/json")
+        self.assertEqual(self.client.get("/api/operating").status_code, 200)
 
     @override_settings(SIGN_UP="invited")
     def test_an_account_takes_an_invitation_which_holds_once(self):

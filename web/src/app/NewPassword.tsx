@@ -74,7 +74,7 @@ export function SetAnew() {
           }}
         >
           <Field
-            label="Password, 10 characters or more"
+            label="Password, 12 characters or more"
             type="password"
             autoComplete="new-password"
             required

@@ -123,7 +123,7 @@ function Credentials({ newHere, invitation, mayJoin, onSwitch, onForgotten }: Cr
         onChange={(event) => setName(event.target.value)}
       />
       <Field
-        label={newHere ? "Password, 10 characters or more" : "Password"}
+        label={newHere ? "Password, 12 characters or more" : "Password"}
         type="password"
         autoComplete={newHere ? "new-password" : "current-password"}
         required

@@ -50,6 +50,11 @@ export function HelpStage() {
         {words.length === 0 && (
           <ul className="pt-2">
             <Item slug={SHORTCUT_PAGE} page={page} title="Shortcuts" />
+            <li>
+              <a href="/static/licences.txt" className={ITEM}>
+                Licences of its parts
+              </a>
+            </li>
           </ul>
         )}
       </nav>
@@ -62,13 +67,15 @@ export function HelpStage() {
   );
 }
 
+const ITEM = "flex min-h-7 items-center rounded-lg px-2.5 hover:bg-raised/70";
+
 function Item({ slug, page, title }: { slug: string; page: string; title: string }) {
   return (
     <li>
       <Link
         to={`/help/${slug}`}
         aria-current={slug === page ? "page" : undefined}
-        className="flex min-h-7 items-center rounded-lg px-2.5 hover:bg-raised/70 aria-[current=page]:bg-raised aria-[current=page]:shadow-[inset_3px_0_0_var(--accent)]"
+        className={`${ITEM} aria-[current=page]:bg-raised aria-[current=page]:shadow-[inset_3px_0_0_var(--accent)]`}
       >
         {title}
       </Link>

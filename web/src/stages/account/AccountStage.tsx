@@ -87,7 +87,7 @@ function Password() {
           onChange={(event) => setOld(event.target.value)}
         />
         <Field
-          label="New password, 10 characters or more"
+          label="New password, 12 characters or more"
           type="password"
           autoComplete="new-password"
           required
