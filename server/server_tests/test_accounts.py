@@ -154,5 +154,7 @@ class Page(TestCase):
             self.assertIn("geolocation=()", answer["Permissions-Policy"])
             self.assertEqual(answer["Cross-Origin-Resource-Policy"], "same-origin")
             self.assertNotIn("Access-Control-Allow-Origin", answer)
-        self.assertEqual(self.client.get("/api/session")["Cache-Control"], "no-store")
+        told = self.client.get("/api/session")
+        self.assertEqual(told["Cache-Control"], "no-store")
+        self.assertTrue(told["Content-Disposition"].startswith("attachment"))  # opened as a page it is a file
         self.assertFalse(settings.WHITENOISE_ALLOW_ALL_ORIGINS)

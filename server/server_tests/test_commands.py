@@ -4,12 +4,14 @@ import ast
 import json
 import os
 import re
+import shutil
 import socket
 import subprocess
 import sys
 import tempfile
 from importlib.metadata import distribution, packages_distributions
 from pathlib import Path
+from unittest import skipUnless
 
 from django.db import connection
 from django.test import LiveServerTestCase, SimpleTestCase, TransactionTestCase
@@ -104,6 +106,39 @@ class FilesThatMakeAnInstall(SimpleTestCase):
         built = [*(ROOT / "web/dist").rglob("*.css"), ROOT / "web/dist/index.html"]
         for file in built:
             self.assertNotRegex(file.read_text(), r"(src|href|url\()\s*=?\s*[\"']?https?://", file.name)
+
+
+class Deployment(SimpleTestCase):
+    """What is written of a server: settings that exist, units that systemd takes, files that are there."""
+
+    def test_each_setting_is_explained_and_exists(self):
+        known = set(re.findall(r'"(HERON_\w+)"', (ROOT / "server/settings.py").read_text()))
+        explained = set(re.findall(r"(?m)^(?:# )?(HERON_\w+)=", (ROOT / "deploy/velvet-heron.env").read_text()))
+        self.assertEqual(explained, known)
+        shell = "".join(
+            file.read_text() for file in [ROOT / "serve", *ROOT.glob("deploy/*"), *ROOT.glob("scripts/*.sh")]
+        )
+        for page in ("docs/deploy.md", "docs/security.md", "docs/asvs.md"):
+            for name in re.findall(r"HERON_\w+", (ROOT / page).read_text()):
+                self.assertTrue(name in known or name in shell, f"{page} names {name}")
+
+    @skipUnless(shutil.which("systemd-analyze"), "systemd is not on this machine")
+    def test_systemd_takes_the_units(self):
+        with tempfile.TemporaryDirectory() as folder:
+            for file in ROOT.glob("deploy/velvet-heron*.*"):
+                text = file.read_text().replace("/opt/velvet-heron", str(ROOT))
+                (Path(folder) / file.name).write_text(text)
+            units = [str(file) for file in Path(folder).iterdir() if file.suffix != ".env"]
+            said = subprocess.run(
+                ["systemd-analyze", "verify", *units], capture_output=True, text=True, timeout=60, check=False
+            )
+        self.assertEqual((said.returncode, said.stderr), (0, ""))
+
+    def test_pages_name_tests_that_are_there(self):
+        for page in ("docs/security.md", "docs/asvs.md"):
+            for name in re.findall(r"`((?:e2e/|core_tests/)?test_\w+)`", (ROOT / page).read_text()):
+                folder = "core" if name.startswith("core_tests") else "." if "/" in name else "server/server_tests"
+                self.assertTrue((ROOT / folder / f"{name}.py").exists(), f"{page} names {name}")
 
 
 class Copies(TransactionTestCase):
