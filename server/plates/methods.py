@@ -29,7 +29,7 @@ from server.plates.selectors import table_of
 from server.problems import Refusal
 from server.studies.snapshots import TableSnapshot
 
-_PACKAGES = ("numpy", "scipy", "statsmodels", "scikit-learn")
+_PACKAGES = ("numpy", "scipy", "statsmodels")
 _TOLD = ("set-aside", "correct", "describe", "reread")
 
 

@@ -21,6 +21,7 @@ from packaging.utils import canonicalize_name
 from server.accounts import services
 from server.accounts.models import User
 from server.ledger.services import RowDecision, decide
+from server.plates import methods
 from server.plates.models import Plate
 from server.server_tests.cases import person, stored
 from server.studies import selectors
@@ -92,6 +93,7 @@ class FilesThatMakeAnInstall(SimpleTestCase):
                 for module in {name.split(".")[0] for name in named} - own - {""}:
                     brought = {canonicalize_name(name) for name in of_module.get(module, [module])}
                     self.assertTrue(brought & listed, f"{file} imports {module}")
+        self.assertLessEqual(set(methods._PACKAGES), listed)  # whose versions a methods paragraph tells
         for name in listed:
             for needed in map(Requirement, distribution(name).requires or []):
                 if needed.marker is None or needed.marker.evaluate({"extra": ""}):
