@@ -6,17 +6,16 @@ from uuid import UUID
 
 from django.http import FileResponse, HttpResponse
 from django.shortcuts import get_object_or_404
-from ninja import Router
+from ninja import Router, Schema
 from ninja.security import SessionAuth
 
 from server.accounts import events
 from server.accounts.requests import SignedIn
 from server.accounts.sessions import require_confirmed
 from server.documenting import file_of
-from server.ledger import selectors as ledger
 from server.ledger.request_params import table_of_request
 from server.plates.models import Plate, TablePlate
-from server.records import leaving, opening, packages, routines, scripts, selectors
+from server.records import answering, leaving, packages, routines, scripts, selectors
 from server.records.documents import Routine, published_schema
 from server.records.schemas import (
     FitIn,
@@ -30,11 +29,11 @@ from server.records.schemas import (
     RunIn,
     ScriptIn,
     ScriptOut,
-    fit_out,
-    ran_out,
 )
+from server.records.tasks import defer_answering
 from server.studies import selectors as studies
-from server.studies.models import Study, Upload
+from server.studies.models import Job, Study, Upload
+from server.studies.schemas import JobOut, job_out
 
 router = Router(tags=["records"])
 
@@ -58,21 +57,38 @@ def routine(request: SignedIn, table_id: UUID) -> Any:
     return HttpResponse(json.dumps(result, ensure_ascii=False, indent=1), content_type="application/json")
 
 
-@router.post("/studies/{study_id}/routines/fit", response=FitOut)
+@router.post("/studies/{study_id}/routines/fit", response={200: FitOut, 202: JobOut})
 def fit(request: SignedIn, study_id: UUID, asked: FitIn) -> Any:
-    """A routine beside a file: which variables are which, and what is in the way. Nothing is changed."""
-    upload = _upload(request, study_id, asked.upload)
-    return fit_out(upload.file.name, asked.routine, routines.fit(upload, asked.routine, asked.names))
+    """A routine beside a file: which variables are which, and what is in the way. Nothing is changed. Of a large file
+    the job that finds it out; GET jobs/{id}/fit tells it then."""
+    return _answered(request, _upload(request, study_id, asked.upload), Job.Purpose.FIT, asked, 200)
 
 
-@router.post("/studies/{study_id}/routines/run", response={201: RanOut})
+@router.post("/studies/{study_id}/routines/run", response={201: RanOut, 202: JobOut})
 def run(request: SignedIn, study_id: UUID, asked: RunIn) -> Any:
-    """Do with a file what a routine says: a new table with its ledger, the tables made of it, the plates."""
-    upload = _upload(request, study_id, asked.upload)
-    result = routines.run(
-        request.user, upload.study, upload, asked.routine, asked.name, names=asked.names, leave_out=asked.leave_out
-    )
-    return 201, ran_out(result, ledger.digest(result.table))
+    """Do with a file what a routine says: a new table with its ledger, the tables made of it, the plates. With a large
+    file the job that does it; GET jobs/{id}/ran tells what came of it."""
+    return _answered(request, _upload(request, study_id, asked.upload), Job.Purpose.RUN, asked, 201)
+
+
+@router.get("/jobs/{job_id}/fit", response=FitOut)
+def fit_of_job(request: SignedIn, job_id: UUID) -> Any:
+    return answering.of_job(studies.job(request.user, job_id), FitOut)
+
+
+@router.get("/jobs/{job_id}/ran", response=RanOut)
+def ran_of_job(request: SignedIn, job_id: UUID) -> Any:
+    return answering.of_job(studies.job(request.user, job_id), RanOut)
+
+
+@router.get("/jobs/{job_id}/opened", response=OpenedPackageOut)
+def opened_of_job(request: SignedIn, job_id: UUID) -> Any:
+    return answering.of_job(studies.job(request.user, job_id), OpenedPackageOut)
+
+
+def _answered(request: SignedIn, upload: Upload, purpose: Job.Purpose, asked: Schema | None, status: int) -> Any:
+    told = answering.answered(request.user, upload, purpose, asked, defer_answering)
+    return (202, job_out(told)) if isinstance(told, Job) else (status, told)
 
 
 @router.post("/studies/{study_id}/package", response=None, openapi_extra=file_of("application/zip"))
@@ -111,14 +127,11 @@ def _kept(study: Study, asked: ScriptIn) -> tuple[list[Plate], list[TablePlate]]
     return list(plates.filter(pk__in=asked.plates)), list(of_numbers.filter(pk__in=asked.plates))
 
 
-@router.post("/uploads/{upload_id}/open", response={201: OpenedPackageOut})
+@router.post("/uploads/{upload_id}/open", response={201: OpenedPackageOut, 202: JobOut})
 def open_package(request: SignedIn, upload_id: UUID) -> Any:
-    """Open a package that was brought in: as the study that it holds, or all its tables in the study at hand."""
-    upload = studies.upload(request.user, upload_id)
-    study, tables = opening.open_upload(request.user, upload)
-    return 201, OpenedPackageOut(
-        study=study.pk, tables=[table.pk for table in tables], whole=study.pk != upload.study_id
-    )
+    """Open a package that was brought in: as the study that it holds, or all its tables in the study at hand. Of a
+    large one the job that does it; GET jobs/{id}/opened tells what came of it."""
+    return _answered(request, studies.upload(request.user, upload_id), Job.Purpose.OPEN, None, 201)
 
 
 def _upload(request: SignedIn, study_id: UUID, upload_id: UUID) -> Upload:

@@ -1,7 +1,7 @@
 """A study's routine: made of what was done with a table, looked at beside another file, and run on it."""
 
 import json
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
@@ -29,6 +29,7 @@ from server.studies.models import SourceFile, Study, Table, Upload
 from server.studies.permissions import require_editor
 from server.studies.snapshots import TableSnapshot
 
+Report = Callable[[float], None]
 # What of a reading follows from how a file is laid out; another file may be laid out otherwise.
 _LAYOUT = ("delimiter", "decimal", "encoding", "above", "header", "sheet", "block")
 
@@ -109,10 +110,13 @@ class Fit:
     at_rest: set[int]
 
 
-def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None) -> Fit:
-    """A routine beside a file. names: the file's own symbol for each of the routine's; None: those that are alike."""
+def fit(
+    upload: Upload, routine: Routine, names: Mapping[str, str] | None = None, *, report: Report | None = None
+) -> Fit:
+    """A routine beside a file. names: the file's own symbol for each of the routine's; None: those that are alike;
+    report: is told what share is read."""
     table = routine.tables[0]
-    as_read, own_choices, layout = _as_found(upload.file, table)
+    as_read, own_choices, layout = _as_found(upload.file, table, report)
     present = set(as_read.table.columns)
     matched = (
         _alike(table, present) if names is None else {mine: name for mine, name in names.items() if name in present}
@@ -124,7 +128,7 @@ def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None
     if symbols:
         choices["symbols"] = symbols
     # A long file is not read a second time for nothing.
-    read = as_read if choices == own_choices else _read(upload.file, choices)
+    read = as_read if choices == own_choices else _read(upload.file, choices, report)
     same_file = bool(table.source_digest) and upload.file.sha256 == table.source_digest
     steps = table.as_steps()
     used = used_by(table, steps, routine.kept)
@@ -133,19 +137,21 @@ def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None
     return Fit(as_read, read.table, choices, matched, used, same_file, layout, result, steps, at_rest)
 
 
-def _as_found(file: SourceFile, table: RoutineTable) -> tuple[intake.Intake, dict[str, Any], str]:
+def _as_found(
+    file: SourceFile, table: RoutineTable, report: Report | None
+) -> tuple[intake.Intake, dict[str, Any], str]:
     """The file read as the routine's own was, or as it is laid out itself; how, and what is to be said of that."""
     choices = {key: value for key, value in table.choices.given().items() if key not in ("symbols", "kinds")}
     try:
-        return _read(file, choices), choices, ""
+        return _read(file, choices, report), choices, ""
     except ReadError:
         choices = {key: value for key, value in choices.items() if key not in _LAYOUT}
         as_other = f"as {table.source_name or 'the file of the routine'} was"
-        return _read(file, choices), choices, f"{file.name} is not laid out {as_other}; it is read as it is."
+        return _read(file, choices, report), choices, f"{file.name} is not laid out {as_other}; it is read as it is."
 
 
-def _read(file: SourceFile, choices: Mapping[str, Any]) -> intake.Intake:
-    return reader.read(studies.file_pieces(file), file.name, choices)
+def _read(file: SourceFile, choices: Mapping[str, Any], report: Report | None) -> intake.Intake:
+    return reader.read(studies.file_pieces(file), file.name, choices, on_progress=report)
 
 
 def _alike(table: RoutineTable, present: Collection[str]) -> dict[str, str]:
@@ -194,14 +200,14 @@ class Ran:
 @transaction.atomic
 def run(
     user: User, study: Study, upload: Upload, routine: Routine, name: str,
-    *, names: Mapping[str, str] | None = None, leave_out: Collection[int] | None = None,
+    *, names: Mapping[str, str] | None = None, leave_out: Collection[int] | None = None, report: Report | None = None,
 ) -> Ran:  # fmt: skip
     """Do with a file what a routine says, all of it or nothing.
 
     leave_out: numbers of steps that are not taken; None: those that name rows of another file.
     """
     require_editor(user, study)
-    result = fit(upload, routine, names)
+    result = fit(upload, routine, names, report=report)
     out = result.at_rest if leave_out is None else set(leave_out)
     first = studying.store_table(study, name.strip(), result.table, upload.file, choices=result.choices)
     taken = fitted(result.steps, result.table, out)

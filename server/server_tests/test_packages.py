@@ -11,10 +11,10 @@ import numpy as np
 
 from server.ledger.models import Entry
 from server.plates.models import Plate
-from server.records import opening
+from server.records import answering, opening
 from server.server_tests.cases import SMALL, as_file, person, signed_in
 from server.server_tests.test_routines import RoutineCase
-from server.studies.models import ClassStructure, SourceFile, Study, Table, Upload
+from server.studies.models import ClassStructure, Job, SourceFile, Study, Table, Upload
 from server.studies.snapshots import TableSnapshot
 
 SVG = '<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0"/></svg>'
@@ -250,7 +250,10 @@ class FromElsewhere(PackageCase):
         )
         preview = self.bring(package)
         self.assertEqual(preview["package"], {"study": "", "n_tables": 2})
-        opened = self.act(f"uploads/{preview['upload_id']}/open", {}).json()
+        with self.settings(STORE_AT_ONCE_BYTES=0):  # as a large one
+            job = Job.objects.get(pk=self.act(f"uploads/{preview['upload_id']}/open", {}).json()["id"])
+        answering.run_job(job)
+        opened = self.client.get(f"/api/jobs/{job.pk}/opened").json()
         self.assertEqual((opened["whole"], opened["study"]), (False, str(self.study.pk)))
         sites, visits = (Table.objects.get(pk=each) for each in opened["tables"])
         self.assertEqual((sites.name, visits.name), ("Sites", "visits"))

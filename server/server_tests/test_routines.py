@@ -9,9 +9,10 @@ from heron.figure import styles
 
 from server.ledger.models import Entry
 from server.plates.models import Plate
+from server.records import answering
 from server.records.documents import Routine, published_schema
 from server.server_tests.cases import SMALL, StudyCase, person, signed_in
-from server.studies.models import Table, Upload
+from server.studies.models import Job, Table, Upload
 from server.studies.services import bring_in, create_study
 
 LOG = {"how": "scale", "setting": {"way": "log"}}
@@ -231,6 +232,29 @@ class Refused(RoutineCase):
             address = f"/api/studies/{self.study.pk}/routines/{deed}"
             self.assertEqual(eve.post(address, body, content_type="application/json").status_code, 404)
         self.assertEqual(eve.get(f"/api/tables/{self.table.pk}/routine").status_code, 404)
+
+    def test_with_a_large_file_a_job_finds_out_the_same_and_can_be_stopped(self):
+        routine = self.worked_on()
+        at_once = self.fit(routine, self.brought_in()).json()
+        with self.settings(STORE_AT_ONCE_BYTES=0):
+            looking = self.fit(routine, upload := self.brought_in())
+            self.assertEqual(looking.status_code, 202)
+            job = Job.objects.get(pk=looking.json()["id"])
+            self.assert_problem(self.client.get(f"/api/jobs/{job.pk}/fit"), 409, "no-answer")
+            answering.run_job(job)
+            self.assertEqual(self.client.get(f"/api/jobs/{job.pk}/fit").json(), at_once)
+            stopped = Job.objects.get(pk=self.run_on(routine, upload, "Stopped").json()["id"])
+            Job.objects.filter(pk=stopped.pk).update(stop_requested=True)
+            answering.run_job(stopped)
+            self.assertEqual(stopped.state, Job.State.STOPPED)
+            self.assertFalse(Table.objects.filter(name="Stopped").exists())
+            running = Job.objects.get(pk=self.run_on(routine, upload).json()["id"])
+            answering.run_job(running)
+        self.assertEqual(running.state, Job.State.DONE, running.problem)
+        ran = self.client.get(f"/api/jobs/{running.pk}/ran").json()
+        self.assertEqual(ran["table"], str(Table.objects.get(name="Again").pk))
+        self.assertEqual(ran["n_plates"], 2)
+        self.assertFalse(Upload.objects.filter(pk=upload).exists())
 
     def test_a_run_that_fails_leaves_nothing(self):
         steps = [{"kind": "describe", "variables": {"tray": {"kind": "continuous", "levels": ["q"]}}}]

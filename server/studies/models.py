@@ -187,13 +187,17 @@ class Upload(models.Model):
 
 
 class Job(models.Model):
-    """Long work that can be watched and stopped. preview: of a file that is only looked at, what was found in it."""
+    """Long work that can be watched and stopped. preview: of a file that is only looked at, what was found in it;
+    answer: what else was asked for, as it is told."""
 
     class Purpose(models.TextChoices):
         STORE = "store"
         LOOK = "look"
         MAKE = "make"
         WRITE = "write"
+        FIT = "fit"  # a routine beside a file
+        RUN = "run"
+        OPEN = "open"  # a package
 
     class State(models.TextChoices):
         WAITING = "waiting"
@@ -217,4 +221,5 @@ class Job(models.Model):
     touched = models.DateTimeField(auto_now=True)
     table = models.ForeignKey(Table, on_delete=models.SET_NULL, null=True, related_name="+")
     preview = models.JSONField(null=True)
+    answer = models.JSONField(null=True)
     problem = models.JSONField(null=True)

@@ -270,13 +270,13 @@ def run_storing(job: Job, finish: Finish | None = None) -> None:
     """Read the whole file and finish with it in one transaction; a stop or a failure leaves nothing behind."""
 
     def work() -> None:
-        upload = _upload_of(job)
+        upload = upload_of(job)
         read = reader.read(
             selectors.file_pieces(upload.file), upload.file.name, job.choices,
             on_progress=lambda share: _report(job, 0.5 * share),
         )  # fmt: skip
         with transaction.atomic():
-            table = (finish or _as_new_table)(job, read, _Outside(job).report)
+            table = (finish or _as_new_table)(job, read, Outside(job).report)
             if not _end(job, Job.State.DONE, progress=1.0, table=table):
                 raise _Stopped
             upload.delete()
@@ -288,7 +288,7 @@ def run_looking(job: Job, shown: Callable[[Looked], Any]) -> None:
     """Look at a file for as long as it takes, and keep what is shown of it; one that cannot be read is not kept."""
 
     def work() -> None:
-        looked = preview(_upload_of(job), job.choices, on_progress=lambda share: _report(job, share))
+        looked = preview(upload_of(job), job.choices, on_progress=lambda share: _report(job, share))
         _end(job, Job.State.DONE, progress=1.0, preview=shown(looked))
 
     _run(job, work)
@@ -296,7 +296,8 @@ def run_looking(job: Job, shown: Callable[[Looked], Any]) -> None:
         _forget_uploads(Upload.objects.filter(pk=job.upload.pk))
 
 
-def _upload_of(job: Job) -> Upload:
+def upload_of(job: Job) -> Upload:
+    """The file that a job is about; refused where it is gone."""
     if job.upload is None:
         raise ReadError("no-file", "The file is no longer here.", remedy="Bring it in again.")
     return job.upload
@@ -478,31 +479,31 @@ def stop(user: User, job: Job) -> Job:
 
 
 def _report(job: Job, progress: float) -> None:
-    _check_stop(job)
+    check_stop(job)
     job.progress = progress
     job.save(update_fields=["progress", "touched"])
 
 
-def _check_stop(job: Job) -> None:
+def check_stop(job: Job) -> None:
     if Job.objects.filter(pk=job.pk, stop_requested=True).exists():
         raise _Stopped
 
 
-class _Outside:
+class Outside:
     """Reports of progress from within a transaction, whose own words nobody sees before it ends: by a connection of
-    their own, at most a few in a second."""
+    their own, at most a few in a second. begun: the share that was done before."""
 
-    def __init__(self, job: Job) -> None:
-        self._job = job
+    def __init__(self, job: Job, begun: float = 0.5) -> None:
+        self._job, self._begun = job, begun
         self._said = monotonic()
 
     def report(self, share: float) -> None:
-        _check_stop(self._job)
+        check_stop(self._job)
         if monotonic() - self._said < _BETWEEN_REPORTS:
             return
         self._said = monotonic()
         with ThreadPoolExecutor(1) as pool:
-            pool.submit(self._write, 0.5 + 0.5 * share).result()
+            pool.submit(self._write, self._begun + (1 - self._begun) * share).result()
 
     def _write(self, progress: float) -> None:
         try:

@@ -1,7 +1,10 @@
 import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { body, client, file } from "./client";
+import { useState } from "react";
+import { body, client, file, Problem } from "./client";
 import { queryKeys } from "./queryKeys";
 import type { components } from "./schema.gen";
+
+import { endedJob, type Job } from "./studies";
 
 type Schemas = components["schemas"];
 export type Routine = Schemas["Routine"];
@@ -19,34 +22,59 @@ export const routineOf = (table: string, revision: number | undefined) =>
 
 type Fitting = { routine: Routine; upload: string; names: Record<string, string> | null };
 
-/** A routine beside a file: what is which, and what is in the way. */
+/** What was asked of a file: told at once, or once the job that finds it out has ended. */
+async function answerOf<Answer extends object>(
+  told: Answer | Job,
+  later: (job: string) => Promise<Answer>,
+  tell: (job: Job) => void,
+  signal?: AbortSignal,
+): Promise<Answer> {
+  if (!("progress" in told)) return told;
+  const job = await endedJob(told, tell, signal);
+  if (job.state === "done") return later(job.id);
+  throw new Problem(400, job.state, job.problem || "It was stopped, and nothing was changed.", job.remedy);
+}
+
+const ofJob = (job: string) => ({ params: { path: { job_id: job } } });
+
+/** A routine beside a file: what is which, and what is in the way; where that takes long, `job` says how far it is. */
 export function useFit(study: string, fitting: Fitting | null) {
-  return useQuery({
+  const [job, setJob] = useState<Job>();
+  const query = useQuery({
     queryKey: queryKeys.fit(study, fitting?.upload ?? "", fitting?.routine ?? {}, fitting?.names ?? {}),
-    queryFn: () =>
-      body(
+    queryFn: async ({ signal }) => {
+      const told = await body(
         client.POST("/api/studies/{study_id}/routines/fit", {
           params: { path: { study_id: study } },
           body: fitting as Fitting,
         }),
-      ),
+      );
+      const later = (id: string) => body(client.GET("/api/jobs/{job_id}/fit", ofJob(id)));
+      return answerOf(told, later, setJob, signal).finally(() => setJob(undefined));
+    },
     enabled: fitting !== null,
     placeholderData: keepPreviousData,
   });
+  return { ...query, job };
 }
 
 export function useRun(study: string) {
   const queries = useQueryClient();
-  return useMutation({
-    mutationFn: (fitting: Fitting & { name: string; leave_out: number[] }) =>
-      body(
+  const [job, setJob] = useState<Job>();
+  const run = useMutation({
+    mutationFn: async (fitting: Fitting & { name: string; leave_out: number[] }) => {
+      const told = await body(
         client.POST("/api/studies/{study_id}/routines/run", { params: { path: { study_id: study } }, body: fitting }),
-      ),
+      );
+      return answerOf(told, (id) => body(client.GET("/api/jobs/{job_id}/ran", ofJob(id))), setJob);
+    },
     onSuccess: () => {
       queries.invalidateQueries({ queryKey: queryKeys.studies() });
       return queries.invalidateQueries({ queryKey: queryKeys.plates(study) });
     },
+    onSettled: () => setJob(undefined),
   });
+  return { ...run, job };
 }
 
 /** The whole study as a Data Package, with pictures of its plates as SVG by their ids. */
@@ -62,11 +90,18 @@ export async function readPackage(study: string, pictures: Record<string, string
 /** Open a package that was brought in: as the study that it holds, or as tables of the study at hand. */
 export function useOpenPackage() {
   const queries = useQueryClient();
-  return useMutation({
-    mutationFn: (upload: string) =>
-      body(client.POST("/api/uploads/{upload_id}/open", { params: { path: { upload_id: upload } } })),
+  const [job, setJob] = useState<Job>();
+  const open = useMutation({
+    mutationFn: async (upload: string) => {
+      const told = await body(
+        client.POST("/api/uploads/{upload_id}/open", { params: { path: { upload_id: upload } } }),
+      );
+      return answerOf(told, (id) => body(client.GET("/api/jobs/{job_id}/opened", ofJob(id))), setJob);
+    },
     onSuccess: () => queries.invalidateQueries({ queryKey: queryKeys.studies() }),
+    onSettled: () => setJob(undefined),
   });
+  return { ...open, job };
 }
 
 const ofStudy = (study: string, plates: string[]) => ({

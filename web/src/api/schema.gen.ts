@@ -55,6 +55,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Fit Of Job */
+        get: operations["server_records_api_fit_of_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/opened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Opened Of Job */
+        get: operations["server_records_api_opened_of_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/ran": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ran Of Job */
+        get: operations["server_records_api_ran_of_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/stop": {
         parameters: {
             query?: never;
@@ -1425,7 +1476,8 @@ export interface paths {
         put?: never;
         /**
          * Fit
-         * @description A routine beside a file: which variables are which, and what is in the way. Nothing is changed.
+         * @description A routine beside a file: which variables are which, and what is in the way. Nothing is changed. Of a large file
+         *     the job that finds it out; GET jobs/{id}/fit tells it then.
          */
         post: operations["server_records_api_fit"];
         delete?: never;
@@ -1445,7 +1497,8 @@ export interface paths {
         put?: never;
         /**
          * Run
-         * @description Do with a file what a routine says: a new table with its ledger, the tables made of it, the plates.
+         * @description Do with a file what a routine says: a new table with its ledger, the tables made of it, the plates. With a large
+         *     file the job that does it; GET jobs/{id}/ran tells what came of it.
          */
         post: operations["server_records_api_run"];
         delete?: never;
@@ -2742,7 +2795,8 @@ export interface paths {
         put?: never;
         /**
          * Open Package
-         * @description Open a package that was brought in: as the study that it holds, or all its tables in the study at hand.
+         * @description Open a package that was brought in: as the study that it holds, or all its tables in the study at hand. Of a
+         *     large one the job that does it; GET jobs/{id}/opened tells what came of it.
          */
         post: operations["server_records_api_open_package"];
         delete?: never;
@@ -11657,6 +11711,78 @@ export interface operations {
             "5XX": components["responses"]["Problem"];
         };
     };
+    server_records_api_fit_of_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_records_api_opened_of_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedPackageOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_records_api_ran_of_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RanOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
     server_studies_api_stop: {
         parameters: {
             query?: never;
@@ -13910,6 +14036,15 @@ export interface operations {
                     "application/json": components["schemas"]["FitOut"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
             "4XX": components["responses"]["Problem"];
             "5XX": components["responses"]["Problem"];
         };
@@ -13936,6 +14071,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RanOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             "4XX": components["responses"]["Problem"];
@@ -16269,6 +16413,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenedPackageOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             "4XX": components["responses"]["Problem"];

@@ -3,8 +3,8 @@ import { useOpenPackage } from "../../api/records";
 import type { Preview } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Notice } from "../../ui/Notice";
-import { Wave } from "../../ui/Wave";
 import { counted } from "../../words/numbers";
+import { Looking } from "./Looking";
 
 /** What a package holds, and the way to open all of it. */
 export function OpenPackage({ found, onOpened }: { found: Preview; onOpened?: () => void }) {
@@ -33,7 +33,7 @@ export function OpenPackage({ found, onOpened }: { found: Preview; onOpened?: ()
       <Button look="primary" disabled={open.isPending} onClick={begin}>
         {study ? "Open the study" : n_tables === 1 ? "Open it" : `Open all ${n_tables}`}
       </Button>
-      {open.isPending && <Wave moving className="w-24 text-primary" />}
+      {open.isPending && <Looking job={open.job} className={open.job ? "w-80" : "w-24"} />}
       {open.error && (
         <Notice problem={open.error.message} remedy={"remedy" in open.error ? String(open.error.remedy) : ""} />
       )}

@@ -4,8 +4,8 @@ import type { Study } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Notice } from "../../ui/Notice";
-import { Wave } from "../../ui/Wave";
 import { counted, whole } from "../../words/numbers";
+import { Looking } from "../intake/Looking";
 
 type FitBenchProps = { study: Study; routine: Routine; upload: string; onRan: (ran: Ran) => void };
 
@@ -14,7 +14,7 @@ export function FitBench({ study, routine, upload, onRan }: FitBenchProps) {
   const [names, setNames] = useState<Record<string, string> | null>(null);
   const [turned, setTurned] = useState<Record<number, boolean>>({});
   const [typed, setTyped] = useState<string | null>(null);
-  const { data: fit, error, isPlaceholderData } = useFit(study.id, { routine, upload, names });
+  const { data: fit, error, isPlaceholderData, job } = useFit(study.id, { routine, upload, names });
   const run = useRun(study.id);
   if (error)
     return (
@@ -24,7 +24,7 @@ export function FitBench({ study, routine, upload, onRan }: FitBenchProps) {
         className="m-3.5"
       />
     );
-  if (!fit) return <Wave moving className="m-auto w-24 text-primary" />;
+  if (!fit) return <Looking job={job} className={`m-auto ${job ? "w-80" : "w-24"}`} />;
   const name = typed ?? fit.file.replace(/\.[^.]*$/, "").replaceAll("_", " ");
   const match = (symbol: string, own: string) => {
     const now = Object.fromEntries(fit.matches.map(({ symbol: mine, matched }) => [mine, matched ?? ""]));
@@ -85,7 +85,7 @@ export function FitBench({ study, routine, upload, onRan }: FitBenchProps) {
         <Button type="submit" look="primary" disabled={run.isPending || isPlaceholderData}>
           Run it
         </Button>
-        {run.isPending && <Wave moving className="w-20 text-primary" />}
+        {(run.isPending || job) && <Looking job={run.job ?? job} className={run.job || job ? "w-80" : "w-20"} />}
         <span className="pb-1 text-muted-ink text-small">
           {counted(fit.steps.length - out.length, "step")} on {counted(fit.n_rows, "row")}, all or nothing
         </span>
