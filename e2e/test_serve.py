@@ -1,14 +1,10 @@
 """./serve, as a lab would have it: over TLS, by invitation, with a second factor, an institution and quotas."""
 
 import json
-import os
 import re
-import shutil
 import signal
-import socket
 import ssl
 import subprocess
-import tempfile
 import time
 import urllib.request
 import zipfile
@@ -20,28 +16,18 @@ from playwright.sync_api import Page, expect
 
 from e2e.browser import PASSWORD, InBrowser
 from server.server_tests.provider import CLIENT, SECRET, code_of, institution
+from server.server_tests.supervised import ROOT, a_folder_of_its_own
 
-ROOT = Path(__file__).resolve().parents[1]
 FRESH = "tidal flats at 6 a.m."
 SCHOOL = "Ellery Sound University"
 
 
 class Served(InBrowser, TestCase):
     def setUp(self) -> None:
-        self.var = Path(tempfile.mkdtemp())
-        self.addCleanup(shutil.rmtree, self.var, ignore_errors=True)
-        self.var.chmod(0o755)  # accounts of the database and of nginx go through it
-        shutil.copytree(
-            ROOT / "var" / "stamps", self.var / "stamps", ignore=shutil.ignore_patterns("postgres", "check")
-        )
-        (self.var / "static").symlink_to(ROOT / "var" / "static")
-        with socket.socket() as free:
-            free.bind(("127.0.0.1", 0))
-            self.port = free.getsockname()[1]
+        self.var, self.port, environment = a_folder_of_its_own(self)
         self.school = self.enterContext(institution())
-        kept = {name: value for name, value in os.environ.items() if not name.startswith(("HERON_", "DJANGO_"))}
         self.environment = {
-            **kept, "HERON_VAR": str(self.var), "HERON_INSTITUTION": SCHOOL, "HERON_OIDC_ADDRESS": self.school.address,
+            **environment, "HERON_INSTITUTION": SCHOOL, "HERON_OIDC_ADDRESS": self.school.address,
             "HERON_OIDC_CLIENT": CLIENT, "HERON_OIDC_SECRET": SECRET, "HERON_SIGN_UP": "institution",
         }  # fmt: skip
         self.serve()

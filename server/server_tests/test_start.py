@@ -2,11 +2,8 @@
 
 import os
 import re
-import shutil
 import signal
-import socket
 import subprocess
-import tempfile
 import time
 import urllib.error
 import urllib.request
@@ -14,27 +11,17 @@ from collections.abc import Callable
 from pathlib import Path
 from unittest import TestCase
 
-ROOT = Path(__file__).resolve().parents[2]
+from server.server_tests.supervised import ROOT, a_folder_of_its_own
 
 
 class Supervised(TestCase):
     def setUp(self):
-        self.var = Path(tempfile.mkdtemp())
-        self.addCleanup(shutil.rmtree, self.var, ignore_errors=True)
-        self.var.chmod(0o755)  # the database's own account goes through it
-        shutil.copytree(
-            ROOT / "var" / "stamps", self.var / "stamps", ignore=shutil.ignore_patterns("postgres", "check")
-        )
-        (self.var / "static").symlink_to(ROOT / "var" / "static")
-        with socket.socket() as free:
-            free.bind(("127.0.0.1", 0))
-            self.port = free.getsockname()[1]
-        kept = {name: value for name, value in os.environ.items() if not name.startswith(("HERON_", "DJANGO_"))}
+        self.var, self.port, environment = a_folder_of_its_own(self)
         self.said = (self.var / "said").open("w+")
         self.addCleanup(self.said.close)
         self.start = subprocess.Popen(
             ["./start", "--port", str(self.port)], cwd=ROOT, stdout=self.said, stderr=subprocess.STDOUT,
-            env={**kept, "HERON_VAR": str(self.var), "HERON_DEMO": "off"},
+            env={**environment, "HERON_DEMO": "off"},
         )  # fmt: skip
         self.addCleanup(self.stop)
 
