@@ -13,7 +13,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from server import reader
 from server.accounts.models import Attempt
 from server.ledger.tasks import take_up_jobs
-from server.records.tasks import sweep
+from server.operating.tasks import sweep
 from server.server_tests.cases import SMALL, StudyCase, as_file
 from server.studies import services
 from server.studies.models import Chunk, Job, SourceFile, Table, Upload
