@@ -44,7 +44,7 @@ class InBrowser:
     # What a test provokes on purpose, such as a refused upload, the browser reports too.
     tolerated = re.compile(r"status of 4\d\d")
 
-    def begin(self, address: str, **more: Any) -> None:
+    def open_browser(self, address: str, **more: Any) -> None:
         self.complaints: list[str] = []
         self.context = chromium().new_context(
             base_url=address,
@@ -82,7 +82,7 @@ class BrowserCase(InBrowser, LiveServerTestCase):
     """The interface on a server within this process."""
 
     def setUp(self) -> None:
-        self.begin(self.live_server_url)
+        self.open_browser(self.live_server_url)
 
     def _fixture_teardown(self) -> None:
         """Empty the tables. The server may still be at work for a page that is gone, and hold a lock, or even wait for

@@ -31,7 +31,7 @@ class Served(InBrowser, TestCase):
             "HERON_OIDC_CLIENT": CLIENT, "HERON_OIDC_SECRET": SECRET, "HERON_SIGN_UP": "institution",
         }  # fmt: skip
         self.serve()
-        self.begin(f"https://localhost:{self.port}", ignore_https_errors=True)
+        self.open_browser(f"https://localhost:{self.port}", ignore_https_errors=True)
 
     def serve(self) -> None:
         self.said = (self.var / "said").open("w+")
