@@ -23,7 +23,7 @@ from server.studies.parts import StoredChunks
 from server.studies.store import StoredImports, size_of
 
 Answer = TypeVar("Answer")
-_worked: Kept[Any] = Kept(2**28, bytes_of)
+_worked: Kept[Any] = Kept(3 * 2**25, bytes_of)
 _summaries: Kept[dict[str, Any]] = Kept(4_000)
 _parts: Kept[Column] = Kept(2**27, size_of)  # of long tables, as they are read row by row
 
