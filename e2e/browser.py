@@ -174,7 +174,7 @@ class BrowserCase(InBrowser, LiveServerTestCase):
 
     def soon(self, holds: Callable[[], None]) -> None:
         """It holds, at the latest when the picture has followed what was chosen."""
-        for _ in range(60):
+        for _ in range(120):
             try:
                 return holds()
             except AssertionError:

@@ -59,7 +59,7 @@ class TokenAuth(HttpBearer):
 def session_out(request: HttpRequest) -> SessionOut:
     user = request.user
     name = user.get_username() if user.is_authenticated else None
-    # The demo account is many people's; what they list stays in their browser.
+    # Of who looks around, what they list stays in their browser.
     listed = user.listed if user.is_authenticated and not user.demo else None
     return SessionOut(
         name=name,

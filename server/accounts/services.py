@@ -114,14 +114,17 @@ def make_guest() -> User:
 
 def refuse_guest(user: User) -> None:
     if user.guest:
-        raise Refusal(403, "no-account", "That takes an account of your own.", remedy="Sign in, or sign up.")
+        raise _no_account()
 
 
 def require_account(user: User) -> None:
-    """Refuse guests, and the demo account, which many share, what belongs to one person."""
-    refuse_guest(user)
-    if user.demo:
-        raise Refusal(403, "no-account", "The demo account is many people's.", remedy="Sign up for an account.")
+    """Refuse guests, and whoever looks around in a demo account, what belongs to one person who stays."""
+    if not user.own:
+        raise _no_account()
+
+
+def _no_account() -> Refusal:
+    return Refusal(403, "no-account", "That takes an account of your own.", remedy="Sign in, or sign up.")
 
 
 MOST_TOKENS = 50
