@@ -80,7 +80,7 @@ def turn_on(request: HttpRequest, user: User, code: str) -> list[str]:
         raise Refusal(409, "not-begun", "No second factor was begun here.", remedy="Begin again.")
     secret = Adapter().decrypt(begun)
     if not validate_totp_code(secret, code):
-        raise _wrong()
+        raise _wrong("Type the newest one that the app shows; its phone must have the right time.")
     del request.session[_BEGUN]
     TOTP.activate(user, secret)
     events.record("second-factor-on", request, user)
@@ -121,7 +121,7 @@ def require(request: HttpRequest, user: User, code: str) -> None:
     if not _holds(user, code):
         rates.count(rates.WRONG_CODE, request, user.get_username())
         events.record("wrong-code", request, user)
-        raise _wrong()
+        raise _wrong("Type the newest one of the app, or one of your ten codes that was not used.")
 
 
 def _holds(user: User, code: str) -> bool:
@@ -135,8 +135,5 @@ def _holds(user: User, code: str) -> bool:
         ) from error  # fmt: skip
 
 
-def _wrong() -> Refusal:
-    return Refusal(
-        403, "wrong-code", "That code does not hold.", where="code",
-        remedy="Type the newest one of the app, or one of your ten codes that was not used.",
-    )  # fmt: skip
+def _wrong(remedy: str) -> Refusal:
+    return Refusal(403, "wrong-code", "That code does not hold.", where="code", remedy=remedy)

@@ -6,13 +6,15 @@ from django.db.models import Count, Max, Q
 
 from server.accounts import second
 from server.accounts.models import User
+from server.accounts.services import DEMO_NAME
 from server.studies import quotas
 
 
 def people() -> list[dict[str, Any]]:
-    """Everybody with an account, with what they keep."""
+    """Everybody with an account, with what they keep; visitors go by themselves."""
     owned = Q(memberships__role="owner")
-    known = User.objects.filter(guest=False).exclude(username__startswith="former-").order_by("username")
+    known = User.objects.filter(guest=False).exclude(username__startswith="former-")
+    known = known.exclude(Q(demo=True) & ~Q(username=DEMO_NAME)).order_by("username")
     counted = known.annotate(
         seen=Max("open_sessions__seen"),
         n_studies=Count("memberships", filter=owned, distinct=True),

@@ -14,6 +14,7 @@ from django.utils import timezone
 from server.accounts.models import Attempt, Event, Invitation, User
 from server.accounts.services import digest_of
 from server.joining.services import forget_visitors
+from server.operating import selectors
 from server.server_tests.cases import person
 from server.server_tests.provider import CLIENT, SECRET, code_of, institution
 from server.server_tests.test_account_page import OLD, AccountCase
@@ -202,6 +203,7 @@ class Visitors(TestCase):
         self.assertEqual(
             first.post("/api/session/tokens", {"name": "x"}, content_type="application/json").status_code, 403
         )
+        self.assertEqual(selectors.people(), [])  # nobody whom an operator would look after
         forget_visitors()
         self.assertEqual(Study.objects.count(), 2)
         User.objects.filter(pk=User.objects.order_by("pk")[0].pk).update(

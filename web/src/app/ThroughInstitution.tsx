@@ -44,8 +44,8 @@ const CAME: Record<string, [problem: string, remedy: string]> = {
 };
 
 /** What became of a way to the institution and back, where it led nowhere. */
-export function CameBack() {
+export function CameBack({ className = "" }: { className?: string }) {
   const [search] = useSearchParams();
   const said = CAME[search.get("institution") ?? ""];
-  return said ? <Notice problem={said[0]} remedy={said[1]} /> : null;
+  return said ? <Notice problem={said[0]} remedy={said[1]} className={className} /> : null;
 }

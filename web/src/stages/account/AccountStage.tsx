@@ -22,7 +22,7 @@ export function AccountStage() {
       <div className="flex min-h-[56px] items-center">
         <h1 className="text-head">Account of {account.name}</h1>
       </div>
-      <CameBack />
+      <CameBack className="mb-3.5" />
       <div className="grid grid-cols-[repeat(auto-fit,minmax(min(100%,26rem),1fr))] items-start gap-3.5">
         {session.password && <Password />}
         {session.password && <SecondFactor {...{ account }} />}
