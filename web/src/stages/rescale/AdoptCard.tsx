@@ -27,7 +27,8 @@ const LINK = "text-primary underline decoration-primary/40 underline-offset-3";
 /** What would be made: what it cannot take and the ways out, its first rows, and the name under which it is adopted. */
 export function AdoptCard({ table, symbol, way, instead, onWay }: AdoptCardProps) {
   const ready = way.how !== "classes" || way.boundaries.length > 1;
-  const { data: tried, error } = useQuery({ ...triedOf(table, symbol, JSON.stringify(way)), enabled: ready });
+  const attempt = useQuery({ ...triedOf(table, symbol, JSON.stringify(way)), enabled: ready });
+  const { data: tried, error, isFetching } = attempt;
   const derive = useDerive(table);
   const [also, setAlso] = useState<string[]>([]);
   const [label, setLabel] = useState("");
@@ -64,6 +65,7 @@ export function AdoptCard({ table, symbol, way, instead, onWay }: AdoptCardProps
             decides: <RowLinks table={table} rows={Float64Array.from(tried.tied.map((row) => row ?? 0))} />
           </p>
         )}
+        {isFetching && !tried && <div className="h-17" />}
         {tried && (
           <table className="figures w-full text-right text-small">
             <thead className="text-muted-ink">

@@ -7,19 +7,32 @@ import { fixed, pNumber, significant } from "../../words/numbers";
 import { StatisticsChoice } from "../spread/StatisticsChoice";
 import { lineOf, listedOf, SHAPIRO_NAMES, USUAL } from "../spread/statistics";
 
-type ChangeCardProps = {
+type ChangesProps = {
   before: Spread;
   after: Spread;
   normalBefore: NormalityReading | undefined;
   normalAfter: NormalityReading | undefined;
 };
+type ChangeCardProps = Omit<ChangesProps, "before" | "after"> & Record<"before" | "after", Spread | undefined>;
 
 /** A change to so many decimals; what rounds to nothing is none. */
 const difference = (by: number, digits: number) =>
   Math.abs(by) < 0.5 * 10 ** -digits ? "0" : `${by > 0 ? "+" : ""}${fixed(by, digits)}`;
 
+/** Each statistic on both scales; while they are on their way, the place where they will stand. */
+export function ChangeCard({ before, after, ...normal }: ChangeCardProps) {
+  if (before && after) return <Changes {...{ before, after }} {...normal} />;
+  return (
+    <Card title="What changes" className={HELD}>
+      {null}
+    </Card>
+  );
+}
+
+const HELD = "min-h-[264px] shrink";
+
 /** Each statistic on both scales, with the change of those that have no unit. */
-export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeCardProps) {
+function Changes({ before, after, normalBefore, normalAfter }: ChangesProps) {
   const chosen = usePreferences((state) => listHere(state).statistics) ?? USUAL;
   const listed = listedOf(chosen, []).filter(({ id }) => !id.startsWith("geometric"));
   const change = (a: number | null | undefined, b: number | null | undefined, digits = 2) =>
@@ -60,7 +73,7 @@ export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeC
   return (
     <Card
       title="What changes"
-      className="min-h-[264px] shrink"
+      className={HELD}
       aside={
         <span className="flex gap-2">
           <TakeTable

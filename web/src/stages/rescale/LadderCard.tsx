@@ -9,7 +9,8 @@ import { LADDER } from "./ways";
 const [PICTURE_WIDTH, PICTURE_HEIGHT] = [96, 46];
 
 type LadderCardProps = {
-  reading: LadderReading;
+  /** Absent while it is on its way: the steps stand where they will stand. */
+  reading: LadderReading | undefined;
   /** The power shown at the right, where it is one of the ladder's. */
   chosen: number | null;
   picture: "stack" | "qq";
@@ -18,7 +19,7 @@ type LadderCardProps = {
 
 /** The ladder of powers: each step a small picture with its numbers, the estimated power and its interval along it. */
 export function LadderCard({ reading, chosen, picture, onChoose }: LadderCardProps) {
-  const { ladder } = reading;
+  const rungs = new Map(reading?.ladder.steps.map((rung) => [rung.power, rung]));
   const walk = (event: KeyboardEvent, place: number) => {
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
     if (step === undefined) return;
@@ -31,49 +32,59 @@ export function LadderCard({ reading, chosen, picture, onChoose }: LadderCardPro
     <Card
       help="ladder"
       title="The ladder of powers"
-      aside={<span className="text-muted-ink text-small">{aboutLadder(reading)}</span>}
+      aside={<span className="text-muted-ink text-small">{reading && aboutLadder(reading)}</span>}
       className="shrink-0"
     >
       <div className="relative overflow-x-auto px-3 pt-2 pb-1.5">
         <ul className="grid min-w-[760px] grid-cols-8 gap-1.5">
-          {ladder.steps.map((rung, place) => (
-            <li key={rung.power}>
+          {LADDER.map((power, place) => (
+            <li key={power}>
               <button
                 type="button"
-                aria-pressed={rung.power === chosen}
-                onClick={() => onChoose(rung.power)}
+                aria-pressed={power === chosen}
+                onClick={() => onChoose(power)}
                 onKeyDown={(event) => walk(event, place)}
-                className="flex w-full flex-col items-center rounded-lg border border-transparent px-1 py-1 hover:border-line-strong aria-pressed:border-accent aria-pressed:bg-accent-tint"
+                className="flex min-h-[119px] w-full flex-col items-center rounded-lg border border-transparent px-1 py-1 hover:border-line-strong aria-pressed:border-accent aria-pressed:bg-accent-tint"
               >
                 <span className="flex w-full items-baseline justify-between text-small">
-                  <span className="font-semibold">{powerSign(rung.power)}</span>
-                  {rung.power === ladder.best && <span className="text-good">best</span>}
+                  <span className="font-semibold">{powerSign(power)}</span>
+                  {reading?.ladder.best === power && <span className="text-good">best</span>}
                 </span>
-                {picture === "qq" ? <RungQQ rung={rung} /> : <RungPicture rung={rung} />}
-                <span className="figures w-full text-left text-muted-ink text-small leading-tight">
-                  {rung.qq_correlation === null ? (
-                    <span className="block">none</span>
-                  ) : (
-                    <>
-                      <span className="block">Q-Q {fixed(rung.qq_correlation, 3)}</span>
-                      <span className="block">skew {unitless(rung.skewness ?? 0)}</span>
-                      {rung.shapiro_w !== null && (
-                        <span className="block">
-                          W {fixed(rung.shapiro_w, 3)}
-                          {rung.shapiro_p !== null && <span className="sr-only">, p {pValue(rung.shapiro_p)}</span>}
-                        </span>
-                      )}
-                    </>
-                  )}
-                  {rung.n < ladder.n && <span className="block text-caution">loses {whole(ladder.n - rung.n)}</span>}
-                </span>
+                <RungBody rung={rungs.get(power)} n={reading?.ladder.n ?? 0} picture={picture} />
               </button>
             </li>
           ))}
         </ul>
-        <EstimateLine ladder={ladder} />
+        {reading ? <EstimateLine ladder={reading.ladder} /> : <div className="h-7" />}
       </div>
     </Card>
+  );
+}
+
+/** What a step would do: its picture and its numbers. */
+function RungBody({ rung, n, picture }: { rung: Rung | undefined; n: number; picture: "stack" | "qq" }) {
+  if (!rung) return null;
+  return (
+    <>
+      {picture === "qq" ? <RungQQ rung={rung} /> : <RungPicture rung={rung} />}
+      <span className="figures w-full text-left text-muted-ink text-small leading-tight">
+        {rung.qq_correlation === null ? (
+          <span className="block">none</span>
+        ) : (
+          <>
+            <span className="block">Q-Q {fixed(rung.qq_correlation, 3)}</span>
+            <span className="block">skew {unitless(rung.skewness ?? 0)}</span>
+            {rung.shapiro_w !== null && (
+              <span className="block">
+                W {fixed(rung.shapiro_w, 3)}
+                {rung.shapiro_p !== null && <span className="sr-only">, p {pValue(rung.shapiro_p)}</span>}
+              </span>
+            )}
+          </>
+        )}
+        {rung.n < n && <span className="block text-caution">loses {whole(n - rung.n)}</span>}
+      </span>
+    </>
   );
 }
 

@@ -120,7 +120,7 @@ function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
         <GainsCard table={table} onChoose={() => setRanking(false)} />
       ) : (
         way.how === "scale" &&
-        ladder.data && (
+        !ladder.error && (
           <LadderCard reading={ladder.data} picture={drawn} {...{ chosen }} onChoose={(step) => setWay(power(step))} />
         )
       )}
@@ -149,7 +149,7 @@ function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
           />
         )}
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
-          {numbers && before.data && after.data && !after.error && (
+          {numbers && !after.error && (
             <ChangeCard
               before={before.data}
               after={after.data}
