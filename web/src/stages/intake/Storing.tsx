@@ -12,9 +12,12 @@ export function useStoring(started: Job | undefined, onStored: (table: string) =
   const stored = job?.state === "done" ? job.table_id : null;
   useEffect(() => {
     if (!stored) return;
-    queries.invalidateQueries({ queryKey: queryKeys.table(stored) });
     queries.invalidateQueries({ queryKey: queryKeys.ledger(stored) });
-    queries.invalidateQueries({ queryKey: queryKeys.studies() }).then(() => onStored(stored));
+    Promise.all([
+      // Read again, it is another table from here on: what was known of it is not shown while the news is on its way.
+      queries.invalidateQueries({ queryKey: queryKeys.table(stored), refetchType: "all" }),
+      queries.invalidateQueries({ queryKey: queryKeys.studies() }),
+    ]).then(() => onStored(stored));
   }, [stored, queries, onStored]);
   const working = job && !hasEnded(job) ? job : undefined;
   return { working, said: job && hasEnded(job) && !stored ? endWords(job.state, job.problem) : "" };
