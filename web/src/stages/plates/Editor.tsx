@@ -80,12 +80,13 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
   );
 
   const settled = useDeferredValue(document);
-  const words = useQuery({
+  const wording = useQuery({
     queryKey: ["words", plate.id, plate.version, JSON.stringify(settled), JSON.stringify(plate.moved)],
     queryFn: () => readWords(settled, plate.id),
     placeholderData: keepPreviousData,
     staleTime: 5_000,
-  }).data;
+  });
+  const words = wording.data;
   const [overlaps, setOverlaps] = useState<Finding | null>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is drawn is looked at, once it stands
   useEffect(() => {
@@ -266,7 +267,11 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
                 }))}
                 onChoose={(next) => setZoom(next)}
               />
-              <TakeAwayPlate leaving={leaving} ready={words !== undefined && loaded} />
+              <TakeAwayPlate
+                leaving={leaving}
+                ready={loaded && settled === document && !wording.isPending && !wording.isPlaceholderData}
+                refused={wording.error?.message}
+              />
             </span>
           }
           footer={
