@@ -18,8 +18,7 @@ export type Picture = Omit<NewPanel, "address">;
  *  newer question overtakes it; sketch: of a sample of the rows of a long table. */
 export function figureOf(table: Table, pictures: Picture | readonly Picture[], view: string, sketch = false) {
   const panels = JSON.stringify([pictures].flat());
-  const [first] = [pictures].flat();
-  const of = first ? `${first.source.kind} ${subjectOf(first.source)}` : "";
+  const of = subjectOf([pictures].flat());
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, sketch ? "sketch" : "figure", of, { panels }),
     queryFn: async ({ signal, meta }) =>
@@ -38,9 +37,11 @@ export function figureOf(table: Table, pictures: Picture | readonly Picture[], v
 }
 
 /** What a picture is of: while another of the same is asked for, the last one stays. */
-function subjectOf(source: NewPanel["source"]): string {
-  if (source.kind === "pair") return `${source.x} ${source.y}`;
-  return "variable" in source ? (source.variable ?? "") : "";
+export function subjectOf([first]: readonly { source: NewPanel["source"] }[]): string {
+  if (!first) return "";
+  const { source } = first;
+  if (source.kind === "pair") return `pair ${source.x} ${source.y}`;
+  return `${source.kind} ${"variable" in source ? (source.variable ?? "") : ""}`;
 }
 
 /** What an axis cuts off, in words; "" where nothing is. */

@@ -6,6 +6,7 @@ import { planOf } from "../figure/layout";
 import { Sheet as DrawnSheet } from "../figure/Sheet";
 import { onScreen, type Shown } from "../figure/screen";
 import type { Size } from "../ui/useSize";
+import { useComing } from "./coming";
 
 type StageFigureProps = {
   figure: Figure;
@@ -44,13 +45,14 @@ export function StageFigure({ figure, size, title, drawing, sheet, children }: S
   }, [panels, scenes, size.width, height, sheet]);
   const { document, furnishings, plan } = made;
   const told = useId();
+  const coming = useComing(figure);
   const name = title ?? figure.alternative;
   const describedBy = title === undefined ? undefined : told;
   useEffect(() => {
     if (drawing) drawing.current = { document, scenes };
   }, [drawing, document, scenes]);
   return (
-    <div className="relative" style={{ width: size.width, height }}>
+    <div className="relative coming" aria-busy={coming} style={{ width: size.width, height }}>
       {useMemo(
         () => (
           <DrawnSheet {...{ document, furnishings, scenes, plan, describedBy }} title={name} />

@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { FORMS, SCALINGS, SHAPE_LAYERS } from "../../api/choices.gen";
 import { Problem } from "../../api/client";
 import { type Figure, figureOf } from "../../api/figures";
-import type { Layer as SceneLayer } from "../../api/plates";
+import type { Scene, Layer as SceneLayer } from "../../api/plates";
 import { classesOf, densityOf, type Split, type Spread, splitOf, spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import type { Shown } from "../../figure/screen";
@@ -86,10 +86,16 @@ function following(held: Held, { layers, measure }: SpreadChoices): Layer[] {
   return layers.filter((layer) => moves.includes(layer));
 }
 
+/** Whether marks of both can stand on one picture; where it was turned, or its heights are another measure, they cannot. */
+const sameAxes = (before: Scene, now: Scene): boolean =>
+  (["across", "up"] as const).every(
+    (side) => before[side].title === now[side].title && before[side].scale === now[side].scale,
+  );
+
 /** What the hand changes over what lies still, on an axis of heights that holds both. */
 function withBodies(still: Figure, moving: Figure, upright: boolean): Figure {
   const [before, now] = [still.scenes[0], moving.scenes[0]];
-  if (!before || !now) return still;
+  if (!before || !now || !sameAxes(before, now)) return still;
   const bodies = now.layers.filter(({ strip, role }) => strip == null && role !== "limits");
   const moved = new Set(bodies.map(({ role }) => role));
   const isStill = ({ strip, role }: SceneLayer) => strip != null || !moved.has(role);
