@@ -94,6 +94,7 @@ class WorkflowCase(BrowserCase):
     def take(self, what: Locator) -> None:
         """A file that holds as many marks as stand on the page, and the words of its axes."""
         root = ET.parse(self.taken(what)).getroot()
+        self.drawn_anew()
         self.assertGreaterEqual(
             sum(1 for _ in root.iter(f"{SVG}path")), self.sheet_here.locator("[data-role] path").count()
         )
@@ -110,6 +111,7 @@ class WorkflowCase(BrowserCase):
 
     def outlines(self, role: str, series: str | None = None) -> list[str]:
         """The outlines of the marks of a role, of all series or of one."""
+        self.drawn_anew()
         of = "" if series is None else f"[data-series='{series}']"
         marks = self.sheet_here.locator(f"[data-role='{role}']{of} path")
         return marks.evaluate_all("paths => paths.map((path) => path.getAttribute('d'))")
