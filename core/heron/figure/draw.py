@@ -2,7 +2,8 @@
 
 import io
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path as FilePath
 from typing import IO, Any
@@ -43,34 +44,31 @@ _GROUND = (1.0, 1.0, 1.0, 0.82)  # of a box, through which points are still seen
 _INK = {"limits": 1, "joined": 1, "pairs": 1}
 
 
-def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: FilePath | IO[bytes], caption: str = "") -> None:
-    """Draw the panels of a plate on one sheet of its size into a file, or as a PNG; a caption is kept with it."""
+def draw(document: Mapping[str, Any], scenes: Sequence[Scene], *into: FilePath | IO[bytes], caption: str = "") -> None:
+    """Draw the panels of a plate on one sheet of its size into files, or as a PNG; a caption is kept with them."""
     family = "DejaVu Serif" if document["style"]["font"] == "serif" else "DejaVu Sans"
-    titled = not isinstance(path, FilePath) or path.suffix in (".pdf", ".png")
-    with mpl.rc_context({"svg.fonttype": "none"}):
-        _save(document, scenes, family, path, dpi=300, metadata={"Title": caption[:200]} if titled else None)
+    with mpl.rc_context({"svg.fonttype": "none"}), _drawn(document, scenes, family) as figure:
+        for path in into:
+            titled = not isinstance(path, FilePath) or path.suffix in (".pdf", ".png")
+            figure.savefig(path, dpi=300, metadata={"Title": caption[:200]} if titled else None)
+            figure.set_layout_engine("none")  # where everything stands is the same in each
 
 
 def svg_of(document: Mapping[str, Any], scenes: Sequence[Scene], faces: Mapping[str, FilePath]) -> str:
     """The same as SVG whose letters are outlines. faces: files of type, "serif" and "sans"."""
     type_file = faces[document["style"]["font"]]
     fontManager.addfont(type_file)
+    family = FontProperties(fname=type_file).get_name()
     sink = io.BytesIO()
-    with mpl.rc_context({"svg.fonttype": "path", "svg.hashsalt": "heron"}):
-        _save(document, scenes, FontProperties(fname=type_file).get_name(), sink, format="svg", metadata={"Date": None})
+    outlines = {"svg.fonttype": "path", "svg.hashsalt": "heron"}
+    with mpl.rc_context(outlines), _drawn(document, scenes, family) as figure:
+        figure.savefig(sink, format="svg", metadata={"Date": None})
     return sink.getvalue().decode()
 
 
-def _save(
-    document: Mapping[str, Any], scenes: Sequence[Scene], family: str, path: FilePath | IO[bytes], **how: Any
-) -> None:
-    with numbers_as(document["numbers"]):
-        _save_as_written(document, scenes, family, path, **how)
-
-
-def _save_as_written(
-    document: Mapping[str, Any], scenes: Sequence[Scene], family: str, path: FilePath | IO[bytes], **how: Any
-) -> None:
+@contextmanager
+def _drawn(document: Mapping[str, Any], scenes: Sequence[Scene], family: str) -> Iterator[Figure]:
+    """The sheet with its panels, to be saved while numbers are written as the document says."""
     sheet, style = document["sheet"], document["style"]
     columns = min(sheet["columns"], len(scenes))
     lines = -(-len(scenes) // columns)
@@ -81,7 +79,7 @@ def _save_as_written(
         "xtick.direction": style["ticks"], "ytick.direction": style["ticks"],
         "pdf.fonttype": 42, "lines.scale_dashes": False,
     }  # fmt: skip
-    with mpl.rc_context(settings):
+    with mpl.rc_context(settings), numbers_as(document["numbers"]):
         figure = Figure(
             figsize=(sheet["width"] * _MM, sheet["height"] * _MM), facecolor=style["paper"], layout="constrained"
         )
@@ -102,7 +100,7 @@ def _save_as_written(
             spare.remove()
         if sheet["title"]:
             figure.suptitle(_typeset(sheet["title"]))
-        figure.savefig(path, **how)
+        yield figure
 
 
 def heights_of(sheet: Mapping[str, Any], n: int) -> list[float]:

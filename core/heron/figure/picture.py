@@ -59,7 +59,7 @@ class Picture:
             from heron.figure.draw import draw  # imported on first use: all of it takes a second
         except ModuleNotFoundError as error:
             raise NotInstalled("matplotlib", "script") from error
-        draw(self.document, [self.scene], into, self.caption)
+        draw(self.document, [self.scene], into, caption=self.caption)
 
     def _repr_png_(self) -> bytes:
         sink = io.BytesIO()

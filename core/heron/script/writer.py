@@ -44,8 +44,7 @@ def finish(name, file, scenes):
             NUMBERS.append([name, f"{letter}: {each.name}" if letter else each.name, repr(each.value), each.unit])
     (OUT / f"{file}-data.csv").write_text(figure.data(scenes, letters), encoding="utf-8")
     (OUT / f"{file}.md").write_text(f"# {name}\\n\\n{document['caption']}\\n", encoding="utf-8")
-    for ending in ("pdf", "png"):
-        draw(document, scenes, OUT / f"{file}.{ending}", document["caption"])
+    draw(document, scenes, *(OUT / f"{file}.{ending}" for ending in ("pdf", "png")), caption=document["caption"])
 '''
 _TABLES = '''
 
