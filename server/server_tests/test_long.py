@@ -32,6 +32,8 @@ from server.studies.models import Chunk, Job, PartRecord, Table
 
 ROOT = Path(__file__).resolve().parents[2]
 N = 40_000
+# A table of three parts, and from how many rows one is looked at in parts.
+FAR_MORE, FAR_LESS = 1_100_000, 1_000_000
 
 
 def wish(n: int) -> dict[str, Any]:
@@ -347,9 +349,10 @@ class Long(Asking):
         )
 
 
+@override_settings(LARGE_ROWS=FAR_LESS)
 class OnACluster(Asking):
     def test_workers_of_a_cluster_answer_alike_also_when_one_dies(self) -> None:
-        table = self.made(2_100_000)
+        table = self.made(FAR_MORE)
         expected = self.answers(table)
         scheduler, address = self.process("--schedule", "tcp://127.0.0.1:0")
         workers = [self.process("--scheduler", address, "--threads", "1")[0] for _ in range(2)]
@@ -380,7 +383,7 @@ class OnACluster(Asking):
 
     def test_a_worker_on_another_host_answers_alike(self) -> None:
         here, there = self.another_host()
-        table = self.made(2_100_000)
+        table = self.made(FAR_MORE)
         expected = self.answers(table)
         _, address = self.process("--schedule", f"tcp://{here}:0")
         database = {"HERON_DB_HOST": here, "HERON_DB_PORT": str(self.database_on(here))}
@@ -436,7 +439,7 @@ class OnACluster(Asking):
         environment = {
             **os.environ, "HERON_DB_NAME": str(connection.settings_dict["NAME"]), "HERON_SECURE": "0",
             "HERON_SECRET_KEY": settings.SECRET_KEY, "PYTHONPATH": f"{ROOT}:{ROOT / 'core'}",
-            "DJANGO_SETTINGS_MODULE": "server.settings", **database,
+            "DJANGO_SETTINGS_MODULE": "server.settings", "HERON_LARGE_ROWS": str(FAR_LESS), **database,
         }  # fmt: skip
         there = ["ip", "netns", "exec", host] if host else []
         process = subprocess.Popen(

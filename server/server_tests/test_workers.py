@@ -23,15 +23,12 @@ ROOT = Path(__file__).resolve().parents[2]
 
 
 class Workers(TransactionTestCase):
-    def setUp(self) -> None:
-        self.user = person("ada")
-        values = np.random.default_rng(3).normal(10, 2, 60_000)
-        rows = "\n".join(f"{'ab'[i % 2]},{value:.2f}" for i, value in enumerate(values))
-        table = stored(self.user, f"g,x\n{rows}\n", kinds={"x": "continuous"})
-        self.comparing = f"tables/{table.pk}/readings/compare?variable=x&by=g&bars="
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
         listening = socket.create_server(("127.0.0.1", 0), backlog=100)
-        self.addCleanup(listening.close)
-        self.port = listening.getsockname()[1]
+        cls.addClassCleanup(listening.close)
+        cls.port = listening.getsockname()[1]
         # Outside of DEMO and so on they stand as this process does, on the tests' own database.
         environment = {
             **os.environ, "HERON_DB_NAME": str(connection.settings_dict["NAME"]), "HERON_SECURE": "0",
@@ -42,9 +39,16 @@ class Workers(TransactionTestCase):
                 [sys.executable, "-W", "ignore", "-m", "server.serving", "--inherited"],
                 stdin=listening, cwd=ROOT, env=environment,
             )  # fmt: skip
-            self.addCleanup(worker.wait, 30)
-            self.addCleanup(worker.terminate)
-        client: Client = signed_in(self.user)
+            cls.addClassCleanup(worker.wait, 30)
+            cls.addClassCleanup(worker.terminate)
+
+    def setUp(self) -> None:
+        user = person("ada")
+        values = np.random.default_rng(3).normal(10, 2, 60_000)
+        rows = "\n".join(f"{'ab'[i % 2]},{value:.2f}" for i, value in enumerate(values))
+        table = stored(user, f"g,x\n{rows}\n", kinds={"x": "continuous"})
+        self.comparing = f"tables/{table.pk}/readings/compare?variable=x&by=g&bars="
+        client: Client = signed_in(user)
         self.cookies = "; ".join(f"{name}={cookie.value}" for name, cookie in client.cookies.items())
 
     def ask(self, path: str, view: str = "", body: dict[str, Any] | None = None) -> tuple[int, Any]:
