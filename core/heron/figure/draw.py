@@ -60,7 +60,7 @@ def svg_of(document: Mapping[str, Any], scenes: Sequence[Scene], faces: Mapping[
     fontManager.addfont(type_file)
     family = FontProperties(fname=type_file).get_name()
     sink = io.BytesIO()
-    outlines = {"svg.fonttype": "path", "svg.hashsalt": "heron"}
+    outlines: Any = {"svg.fonttype": "path", "svg.hashsalt": "heron"}
     with mpl.rc_context(outlines), _drawn(document, scenes, family) as figure:
         figure.savefig(sink, format="svg", metadata={"Date": None})
     return sink.getvalue().decode()
